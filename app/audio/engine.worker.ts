@@ -1,0 +1,223 @@
+// The engine's own thread: keeps the ring filled some tens of milliseconds ahead of what is heard.
+import { sha256 } from '@noble/hashes/sha2'
+import { bytesToHex } from '@noble/hashes/utils'
+import { compile, tapKey } from '@nullet/core/engine/compile'
+import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
+import { WavEncoder } from '@nullet/core/formats/wav'
+import { LoudnessMeter } from '@nullet/core/measure/loudness'
+import { settings, withChanges, type Session } from '@nullet/core/session/session'
+import { CROSS, Heard } from './heard'
+import type { FromEngine, ToEngine } from './messages'
+import { readouts } from './readouts'
+import { BLOCK, METER_VALUES, RING_FRAMES, WORD, WRAP, ahead, meterSlot, ringOver, type Ring } from './ring'
+import { Segments } from './segments'
+
+const FIRST_AHEAD = 4096
+/** Frames that are there before the output begins to take them. */
+const FIRST_WRITTEN = 1536
+const MOST_AHEAD = 49152
+const POLL_MS = 6
+
+let ring: Ring
+let session: Session | null = null
+let heard: Heard | null = null
+let dirty = false
+let values: ReturnType<typeof readouts> = []
+let loudness: LoudnessMeter
+let readAhead = FIRST_AHEAD
+let serial = 0
+const media = new Segments()
+const tell = (m: FromEngine, transfer: Transferable[] = []) => (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
+
+/** Messages are taken one after the other; playing goes on between them. */
+let queue: Promise<unknown> = Promise.resolve()
+onmessage = ({ data }: MessageEvent<ToEngine>) => {
+  if (data.kind === 'play' || data.kind === 'stop') serial++
+  const mine = serial
+  queue = queue.then(() => take(data, mine)).catch(error => tell({ kind: 'error', message: (error as Error).message }))
+}
+
+async function take(m: ToEngine, mine: number): Promise<void> {
+  switch (m.kind) {
+    case 'memory': ring = ringOver(m.memory); break
+    case 'session': setSession(m.session); warmUp(); break
+    case 'changes': if (session) setSession(withChanges(session, m.changes)); break
+    case 'repeat': if (playing) playing.repeat = m.repeat; break
+    case 'stop': playing = null; Atomics.store(ring.control, WORD.running, 0); break
+    case 'play': if (mine === serial) await play(m, mine); break
+    case 'render': await renderOffline(m); break
+  }
+}
+
+function setSession(next: Session): void {
+  session = next
+  dirty = true
+  media.setMedia(new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }])))
+}
+
+/** Plan and first audio are there before anybody clicks on play. */
+function warmUp(): void {
+  try { refresh() } catch { heard = null; dirty = true }
+  for (const clip of Object.values(session!.clip)) {
+    if (clip.startFrame < 4096) void Promise.resolve(media.read(clip.medium, clip.offsetFrames, 4096)).catch(() => {})
+  }
+}
+
+/** The session's latest state into the engine. Returns the stream to fade out, if the plan is another. */
+function refresh(): PlanStream | null {
+  if (!session || (!dirty && heard)) return null
+  dirty = false
+  let old: PlanStream | null = null
+  if (heard) old = heard.change(session)
+  else heard = new Heard(session, media)
+  if (old || !values.length) describe()
+  return old
+}
+
+function describe(): void {
+  values = readouts(heard!.machine, heard!.plan.ops)
+  announce()
+}
+
+function announce(): void {
+  tell({ kind: 'plan', meters: ['lufs', 'truePeak', ...values.map(v => v.key)], latency: heard!.latency, readAhead })
+}
+
+interface Playing { until: number | null, repeat: { from: number, to: number } | null, written: number, source: number, underruns: number }
+let playing: Playing | null = null
+
+async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>, mine: number): Promise<void> {
+  playing = null
+  try { refresh() } catch (error) { heard = null; dirty = true; throw error }
+  if (!heard) return
+  const skip = await goTo(from, mine)
+  if (mine !== serial) return
+  loudness = new LoudnessMeter(['L', 'R'], settings(session!).sampleRate)
+  // Meters are stored by block of the ring, so playing begins on a multiple of 128.
+  const at = Math.ceil(Atomics.load(ring.control, WORD.written) / BLOCK) * BLOCK % WRAP
+  playing = { until, repeat, written: at, source: from, underruns: Atomics.load(ring.control, WORD.underruns) }
+  await write(skip, null)
+  while (ahead(at, playing.written) < FIRST_WRITTEN && playing.source < (until ?? Infinity)) await write(0, null)
+  tell({ kind: 'mark', mark: { at, frame: from }, first: true })
+  Atomics.store(ring.control, WORD.jumpTo, at)
+  Atomics.store(ring.control, WORD.written, playing.written)
+  Atomics.add(ring.control, WORD.jump, 1)
+  Atomics.store(ring.control, WORD.running, 1)
+  void fill(mine)
+}
+
+/** Brings the engine to a frame of source time; returns how many frames of the next block lie before it. */
+async function goTo(frame: number, mine: number): Promise<number> {
+  const machineFrame = frame + heard!.latency
+  const block = Math.floor(machineFrame / BLOCK) * BLOCK
+  await heard!.runTo(block, share => tell({ kind: 'runningIn', share }), () => mine !== serial)
+  values = readouts(heard!.machine, heard!.plan.ops)
+  heard!.mark()
+  return machineFrame - block
+}
+
+async function fill(mine: number): Promise<void> {
+  while (mine === serial && playing) {
+    const { control } = ring
+    const followed = Atomics.load(control, WORD.followed) === Atomics.load(control, WORD.jump)
+    const there = ahead(followed ? Atomics.load(control, WORD.read) : Atomics.load(control, WORD.jumpTo), playing.written)
+    if (there >= readAhead) { await pause(); adapt(); continue }
+    try { await step(mine) } catch (error) {
+      playing = null
+      heard = null
+      dirty = true
+      Atomics.store(control, WORD.running, 0)
+      tell({ kind: 'error', message: (error as Error).message })
+      return
+    }
+  }
+}
+
+const pause = () => new Promise(done => setTimeout(done, POLL_MS))
+
+/** Underruns make the read-ahead longer, and it is said. */
+function adapt(): void {
+  const count = Atomics.load(ring.control, WORD.underruns)
+  if (!playing || count === playing.underruns) return
+  playing.underruns = count
+  if (playing.until !== null && playing.source >= playing.until) return
+  readAhead = Math.min(MOST_AHEAD, Math.ceil(readAhead * 1.5 / BLOCK) * BLOCK)
+  announce()
+}
+
+async function step(mine: number): Promise<void> {
+  const p = playing!
+  if (p.repeat && p.source >= p.repeat.to && p.source < p.repeat.to + BLOCK) {
+    const tail = await tailOf(heard!.stream)
+    const skip = await goTo(p.repeat.from, mine)
+    if (mine !== serial) return
+    p.source = p.repeat.from
+    tell({ kind: 'mark', mark: { at: p.written, frame: p.source }, first: false })
+    await write(skip, tail)
+  } else if (p.until !== null && !p.repeat && p.source >= p.until) {
+    tell({ kind: 'ended', at: p.written })
+    playing = null
+    return
+  } else if (dirty) {
+    const latency = heard!.latency
+    const old = refresh()
+    const tail = old ? await tailOf(old) : null
+    if (heard!.latency !== latency) {
+      // More latency than there was room for: what is heard moves once, and the position with it.
+      p.source -= heard!.latency - latency
+      tell({ kind: 'mark', mark: { at: p.written, frame: p.source }, first: false })
+    }
+    await write(0, tail)
+  } else await write(0, null)
+  Atomics.store(ring.control, WORD.written, p.written)
+}
+
+/** What a stream would go on with, for fading out. */
+async function tailOf(stream: PlanStream): Promise<Float32Array[]> {
+  const tail = [new Float32Array(CROSS), new Float32Array(CROSS)]
+  for (let at = 0; at < CROSS; at += BLOCK) {
+    await stream.block()
+    stream.last('sink/ears').forEach((leg, i) => tail[i].set(leg, at))
+  }
+  return tail
+}
+
+/** Writes the next block of what is heard; with a tail, as many blocks as it takes to fade from it. */
+async function write(skip: number, tail: Float32Array[] | null): Promise<void> {
+  const p = playing!
+  let faded = 0
+  do {
+    const [left, right] = await heard!.block()
+    const legs = [left, right].map(leg => leg.slice(skip))
+    for (let n = 0; tail && n < legs[0].length && faded < CROSS; n++, faded++) {
+      const share = (faded + 0.5) / CROSS
+      legs.forEach((leg, i) => { leg[n] = leg[n] * share + tail[i][faded] * (1 - share) })
+    }
+    loudness?.feed(legs)
+    for (let n = 0; n < legs[0].length; n++) {
+      const at = (p.written + n) % RING_FRAMES
+      ring.left[at] = legs[0][n]
+      ring.right[at] = legs[1][n]
+    }
+    meters(p.written)
+    p.written = (p.written + legs[0].length) % WRAP
+    p.source += legs[0].length
+    skip = 0
+  } while (tail && faded < CROSS)
+}
+
+function meters(position: number): void {
+  const at = meterSlot(position)
+  const now = loudness.now()
+  ring.meters[at] = now.momentaryLufs
+  ring.meters[at + 1] = now.truePeakDb
+  for (let i = 0; i < values.length && i + 2 < METER_VALUES; i++) ring.meters[at + 2 + i] = values[i].read()
+}
+
+async function renderOffline({ serial: id, tap, from, frames }: Extract<ToEngine, { kind: 'render' }>): Promise<void> {
+  if (!session) return
+  const plan = compile(session, { taps: [tap] })
+  const audio = (await renderWhole(new PlanStream(plan, session, media), { from, frames })).get(tapKey(tap))!
+  const woven = new WavEncoder('32f').encode(audio)
+  tell({ kind: 'rendered', serial: id, audio, sha256: bytesToHex(sha256(woven)) })
+}

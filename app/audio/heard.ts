@@ -1,0 +1,112 @@
+// The engine as it is heard: one stream whose ears are written block by block, that can start anywhere with the state
+// it would have had from the beginning, and that turns into another plan without a click.
+import { compile, type Plan } from '@nullet/core/engine/compile'
+import { Machine } from '@nullet/core/engine/machine'
+import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
+import { settings, type Session } from '@nullet/core/session/session'
+import { BLOCK } from './ring'
+
+const LATENCY_STEP = 2048
+const SAVE_EVERY = 48000
+const MOST_SAVED = 48
+/** Frames over which one plan gives way to the next. */
+export const CROSS = 256
+
+type Saved = ReturnType<Machine['save']>
+
+export class Heard {
+  stream: PlanStream
+  latency: number
+  private saved: Saved[] = []
+  /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
+  private pure = false
+
+  constructor(private session: Session, private readonly media: MediaReader) {
+    const { plan, latency } = planOf(session, 0)
+    this.latency = latency
+    this.stream = new PlanStream(plan, session, media)
+  }
+
+  get plan(): Plan { return this.stream.plan }
+  get machine(): Machine { return this.stream.machine }
+
+  /**
+   * Takes the session as it is now. Settings move inside the running plan; where its shape changes, the next plan takes
+   * the states over. Returns the stream that was heard until now if it is another, so that it can be faded out.
+   */
+  change(session: Session): PlanStream | null {
+    this.session = session
+    const { plan, latency } = planOf(session, this.latency)
+    const before = this.stream
+    if (this.machine.update(plan.ops)) {
+      if (!sameSettings(before.plan, plan)) { this.saved = []; this.pure = false }
+      // The running machine keeps its operations; the plan's rows may still have moved.
+      this.stream = new PlanStream(plan, session, this.media, this.machine)
+      return null
+    }
+    this.saved = []
+    this.pure = false
+    this.latency = latency
+    this.stream = new PlanStream(plan, session, this.media)
+    this.machine.takeOver(before.machine)
+    return before
+  }
+
+  /** Brings the engine to a machine frame (a multiple of 128), as if it had run from the start. */
+  async runTo(frame: number, progress: (share: number) => void, cancelled: () => boolean): Promise<void> {
+    const from = this.saved.filter(s => s.frame <= frame).at(-1)
+    // A new machine holds no leftovers of what was played before.
+    this.stream = new PlanStream(this.plan, this.session, this.media, from ? this.machine : new Machine(this.plan.ops))
+    if (from) { this.machine.restore(from); this.stream.start(from.frame) }
+    else this.stream.start(Math.min(this.stream.firstSound(), Math.floor(frame / 4096) * 4096))
+    this.pure = true
+    const begin = this.machine.frame
+    for (let n = 0; this.machine.frame < frame; n++) {
+      await this.stream.block()
+      this.keep()
+      if (n % 256 === 255) {
+        progress((this.machine.frame - begin) / (frame - begin))
+        // Lets messages in.
+        await new Promise(done => setTimeout(done, 0))
+        if (cancelled()) return
+      }
+    }
+  }
+
+  /** The next block for the ears. */
+  async block(): Promise<Float32Array[]> {
+    this.keep()
+    await this.stream.block()
+    return this.stream.last('sink/ears')
+  }
+
+  private keep(): void {
+    const { frame } = this.machine
+    if (!this.pure || frame % SAVE_EVERY >= BLOCK || this.saved.some(s => Math.abs(s.frame - frame) < SAVE_EVERY / 2)) return
+    this.saved.push(this.machine.save())
+    this.saved.sort((a, b) => a.frame - b.frame)
+    // When there are too many, every other one goes.
+    if (this.saved.length > MOST_SAVED) this.saved = this.saved.filter((_, i) => i % 2 === 0)
+  }
+
+  /** Remembers the state here, so that coming back to it is quick. */
+  mark(): void { if (!this.pure) return; this.saved.push(this.machine.save()); this.saved.sort((a, b) => a.frame - b.frame) }
+}
+
+/** The ears' latency never shrinks while playing: what is heard would jump. */
+function planOf(session: Session, atLeast: number): { plan: Plan, latency: number } {
+  const channel = settings(session).heardChannel ?? Object.values(session.channel).find(c => c.role === 'main')?.id ?? Object.keys(session.channel)[0]
+  const wanted = { taps: [], live: true }
+  if (!channel) return { plan: compile(session, wanted), latency: atLeast }
+  const plan = compile(session, { ...wanted, heard: { channel, latency: atLeast } })
+  const needed = plan.sinks.get('ears')!.latency
+  if (needed <= atLeast && atLeast > 0) return { plan, latency: atLeast }
+  const latency = Math.ceil(Math.max(needed, 1) / LATENCY_STEP) * LATENCY_STEP
+  return { plan: compile(session, { ...wanted, heard: { channel, latency } }), latency }
+}
+
+function sameSettings(a: Plan, b: Plan): boolean {
+  const of = new Map(a.ops.map(op => [op.key, op.params]))
+  // The first value of sources and sinks is where their samples lie.
+  return b.ops.every(op => { const old = of.get(op.key); const first = op.kind === 'source' || op.kind === 'sink' ? 1 : 0; return old && op.params.every((p, i) => i < first || p === old[i]) })
+}

@@ -1,0 +1,25 @@
+// What page and engine worker say to each other.
+import type { TapName } from '@nullet/core/engine/compile'
+import type { RowChange, Session } from '@nullet/core/session/session'
+import type { RingMemory } from './ring'
+
+export type ToEngine =
+  | { kind: 'memory', memory: RingMemory }
+  | { kind: 'session', session: Session }
+  | { kind: 'changes', changes: RowChange[] }
+  | { kind: 'play', from: number, until: number | null, repeat: { from: number, to: number } | null }
+  | { kind: 'stop' }
+  | { kind: 'repeat', repeat: { from: number, to: number } | null }
+  /** Renders a range offline with the same engine, for comparison: SHA-256 and samples of the taps. */
+  | { kind: 'render', serial: number, tap: TapName, from: number, frames: number }
+
+/** From a ring position on, source time runs on from a frame. */
+export interface Mark { at: number, frame: number }
+
+export type FromEngine =
+  | { kind: 'plan', meters: string[], latency: number, readAhead: number }
+  | { kind: 'mark', mark: Mark, first: boolean }
+  | { kind: 'runningIn', share: number }
+  | { kind: 'ended', at: number }
+  | { kind: 'error', message: string }
+  | { kind: 'rendered', serial: number, audio: Float32Array[], sha256: string }

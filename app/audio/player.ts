@@ -1,0 +1,144 @@
+// The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
+import type { RowChange, Session } from '@nullet/core/session/session'
+import { settings } from '@nullet/core/session/session'
+import type { FromEngine, Mark, ToEngine } from './messages'
+import { METER_SLOTS, WORD, ahead, meterSlot, ringMemory, ringOver, BLOCK } from './ring'
+import workletUrl from './output.worklet.ts?worker&url'
+
+export interface PlayerEvents {
+  ended(): void
+  runningIn(share: number): void
+  error(message: string): void
+  plan(info: { latency: number, readAhead: number }): void
+}
+
+export class Player {
+  private readonly memory = ringMemory()
+  private readonly ring = ringOver(this.memory)
+  private readonly worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' })
+  private context: AudioContext | null = null
+  private node: AudioWorkletNode | null = null
+  private marks: Mark[] = []
+  private keys: string[] = []
+  private endAt: number | null = null
+  private lastSlotRead = -1
+  private serial = 0
+  private readonly renders = new Map<number, (r: { audio: Float32Array[], sha256: string }) => void>()
+  private started: (() => void) | null = null
+  /** Time from the click on play until the engine's first frames were ready, in ms. */
+  startMs = 0
+  private clicked = 0
+  rate = 48000
+
+  constructor(private readonly events: PlayerEvents) {
+    this.worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.hear(data)
+    this.worker.onerror = e => events.error(e.message)
+    this.send({ kind: 'memory', memory: this.memory })
+  }
+
+  private send(m: ToEngine): void { this.worker.postMessage(m) }
+
+  private hear(m: FromEngine): void {
+    switch (m.kind) {
+      case 'plan':
+        this.keys = m.meters
+        this.events.plan(m)
+        break
+      case 'mark':
+        if (m.first) { this.marks = [m.mark]; this.endAt = null; this.startMs = performance.now() - this.clicked; this.started?.(); this.started = null }
+        else this.marks.push(m.mark)
+        break
+      case 'runningIn': this.events.runningIn(m.share); break
+      case 'ended': this.endAt = m.at; break
+      case 'error': this.events.error(m.message); break
+      case 'rendered': this.renders.get(m.serial)?.(m); this.renders.delete(m.serial); break
+    }
+  }
+
+  setSession(session: Session): void {
+    this.rate = settings(session).sampleRate
+    // Vue's wrappers cannot be sent; rows are plain data.
+    this.send({ kind: 'session', session })
+  }
+
+  change(changes: RowChange[]): void { this.send({ kind: 'changes', changes }) }
+
+  /** Starts at a frame of source time; resolves when the first frames are ready. */
+  async play(from: number, until: number | null, repeat: { from: number, to: number } | null): Promise<void> {
+    this.clicked = performance.now()
+    await this.open()
+    const started = new Promise<void>(done => { this.started = done })
+    this.send({ kind: 'play', from: Math.max(0, Math.round(from)), until, repeat })
+    await started
+  }
+
+  stop(): void { this.marks = []; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
+  setRepeat(repeat: { from: number, to: number } | null): void { this.send({ kind: 'repeat', repeat }) }
+
+  private async open(): Promise<void> {
+    if (!this.context) {
+      this.context = new AudioContext({ sampleRate: this.rate, latencyHint: 'interactive' })
+      await this.context.audioWorklet.addModule(workletUrl)
+      this.node = new AudioWorkletNode(this.context, 'nullet-output', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { memory: this.memory } })
+      this.node.connect(this.context.destination)
+    }
+    await this.context.resume()
+  }
+
+  /** Frame of source time that is heard now; null while nothing plays. */
+  position(): number | null {
+    if (!this.marks.length) return null
+    const read = Atomics.load(this.ring.control, WORD.read)
+    if (Atomics.load(this.ring.control, WORD.followed) !== Atomics.load(this.ring.control, WORD.jump)) return this.marks[0].frame
+    if (this.endAt !== null && ahead(read, this.endAt) === 0) { this.endAt = null; this.events.ended(); return null }
+    const passed = this.marks.filter(m => ahead(m.at, read) < 2 ** 29)
+    const mark = passed.at(-1)
+    if (!mark) return this.marks[0].frame
+    if (passed.length > 1) this.marks = this.marks.slice(passed.length - 1)
+    return mark.frame + ahead(mark.at, read)
+  }
+
+  /**
+   * Highest values since the last call, by channel id, `port/…`, `ears`; `gain/<slot>` is the lowest. Reads only blocks
+   * that the output has taken.
+   */
+  meters(into: Map<string, number>): boolean {
+    if (!this.marks.length) { this.lastSlotRead = -1; return false }
+    const now = Math.floor(Atomics.load(this.ring.control, WORD.read) / BLOCK)
+    let from = this.lastSlotRead < 0 ? now - 1 : this.lastSlotRead
+    if (now - from > METER_SLOTS / 2 || now < from) from = now - 1
+    if (now === from) return true
+    into.clear()
+    for (let block = from; block < now; block++) {
+      const at = meterSlot(Math.max(0, block) * BLOCK)
+      for (let i = 0; i < this.keys.length; i++) {
+        const key = this.keys[i], value = this.ring.meters[at + i], held = into.get(key)
+        if (held === undefined || i < 2 || (key.startsWith('gain/') ? value < held : value > held)) into.set(key, value)
+      }
+    }
+    this.lastSlotRead = now
+    return true
+  }
+
+  get underruns(): number { return Atomics.load(this.ring.control, WORD.underruns) }
+
+  /** What the output puts out from now on. */
+  capture(frames: number): Promise<{ left: Float32Array, right: Float32Array }> {
+    return new Promise(done => {
+      this.node!.port.onmessage = ({ data }: MessageEvent<{ left: Float32Array, right: Float32Array }>) => done(data)
+      this.node!.port.postMessage({ capture: frames })
+    })
+  }
+
+  render(tap: Extract<ToEngine, { kind: 'render' }>['tap'], from: number, frames: number): Promise<{ audio: Float32Array[], sha256: string }> {
+    return new Promise(done => {
+      this.renders.set(++this.serial, done)
+      this.send({ kind: 'render', serial: this.serial, tap, from, frames })
+    })
+  }
+
+  async close(): Promise<void> {
+    this.worker.terminate()
+    await this.context?.close()
+  }
+}

@@ -1,0 +1,22 @@
+// The values that travel with every block: which they are, and how they are read from a machine.
+import type { Machine } from '@nullet/core/engine/machine'
+import type { Op } from '@nullet/core/engine/builder'
+
+interface Readout { key: string, read(): number }
+
+/** Peaks of meters over all legs, and the deepest gain of every gain curve (linear). */
+export function readouts(machine: Machine, ops: Op[]): Readout[] {
+  const found: Readout[] = []
+  for (const op of ops) {
+    if (op.kind === 'meter') {
+      const state = machine.stateOf(op.key)!
+      const legs = op.ins.length
+      found.push({ key: op.key.slice('meter/'.length), read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2] > top) top = state[i * 2]; return top } })
+    } else if (op.kind === 'compressor') {
+      const state = machine.stateOf(op.key)!
+      const deepest = new Float64Array(state.buffer, state.byteOffset + 16, 1)
+      found.push({ key: `gain/${op.key.replace(/\/curve$/, '')}`, read: () => deepest[0] })
+    }
+  }
+  return found
+}

@@ -1,0 +1,45 @@
+// How numbers are written: dB with sign and one decimal, time, sizes.
+
+export const MINUS = '−'
+
+/** null and −Infinity are −∞. */
+export function dB(value: number | null | undefined, digits = 1): string {
+  if (value === null || value === undefined || value === -Infinity) return `${MINUS}∞`
+  const text = Math.abs(value).toFixed(digits)
+  return Number(text) === 0 ? text : `${value < 0 ? MINUS : '+'}${text}`
+}
+
+/** dB typed by a hand: “-6”, “−6.5”, “+3”, “-inf”. NaN when it is none. */
+export function parseDb(text: string): number | null {
+  const plain = text.trim().replace(/[−–]/g, '-').replace(',', '.').replace(/\s*dB$/i, '')
+  if (/^-?(inf|infinity|∞|oo)$/i.test(plain)) return null
+  return plain === '' ? NaN : Number(plain)
+}
+
+/** A number typed by a hand: “2,5”, “−3”, “2.6k”. NaN when it is none. */
+export const parseNumber = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace(/k$/i, 'e3'))
+
+export function time(frames: number, rate: number): string {
+  const seconds = Math.max(0, frames / rate)
+  return `${Math.floor(seconds / 60)}:${(Math.floor(seconds % 60 * 1000) / 1000).toFixed(3).padStart(6, '0')}`
+}
+
+export const shortTime = (frames: number, rate: number): string => {
+  const seconds = frames / rate
+  return `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(1).padStart(4, '0')}`
+}
+
+const MINUS_SIGN = (text: string) => text.replace('-', MINUS)
+
+/** A parameter's value with its unit. */
+export function value(v: number | string | boolean | undefined, unit?: string): string {
+  if (typeof v !== 'number') return String(v ?? '')
+  if (unit === 'dB') return `${dB(v)} dB`
+  if (unit === 'Hz') return v >= 1000 ? `${(v / 1000).toFixed(2)} kHz` : `${v.toFixed(v < 100 ? 1 : 0)} Hz`
+  if (unit === 'ms') return `${v.toFixed(v < 10 ? 2 : v < 100 ? 1 : 0)} ms`
+  if (unit === ':1') return `${v.toFixed(v < 10 ? 2 : 1)} : 1`
+  const digits = Math.abs(v) < 10 ? 2 : 1
+  return MINUS_SIGN(`${v.toFixed(unit === '%' ? 0 : digits)}${unit ? ` ${unit}` : ''}`)
+}
+
+export const pan = (p: number): string => Math.abs(p) < 0.005 ? 'C' : `${p < 0 ? 'L' : 'R'}${Math.round(Math.abs(p) * 100)}`

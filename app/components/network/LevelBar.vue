@@ -1,0 +1,75 @@
+<script setup lang="ts">
+// The bar of a strip: ticks, live level, and the fader as a notch on the same scale. The level moves without Vue.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { dB } from '~/components/format'
+import { TICKS, levelAt, place } from '~/components/scale'
+import { useTransport } from '~/stores/transport'
+
+const props = defineProps<{ level: number | null, meter: string, label: string, slim?: boolean }>()
+const emit = defineEmits<{ move: [db: number | null], done: [db: number | null] }>()
+const transport = useTransport()
+const bar = ref<HTMLElement>(), fill = ref<HTMLElement>()
+const at = computed(() => `${place(props.level) * 100}%`)
+let drawn = -1
+
+function show(): void {
+  const x = place(transport.levels.get(props.meter) ?? -Infinity)
+  if (Math.abs(x - drawn) < 0.001 || !fill.value) return
+  drawn = x
+  fill.value.style.transform = `scaleX(${x})`
+  fill.value.classList.toggle('over', x > place(0))
+}
+watch(() => transport.beat, show, { flush: 'sync' })
+onMounted(show)
+
+let leave: (() => void) | null = null
+function down(e: PointerEvent): void {
+  const el = bar.value!
+  el.setPointerCapture(e.pointerId)
+  const width = el.clientWidth, start = place(props.level), x0 = e.clientX
+  let last = props.level, moved = false
+  const move = (m: PointerEvent) => {
+    if (!moved && Math.abs(m.clientX - x0) < 3) return
+    moved = true
+    // Further down, the hand moves finer.
+    const fine = 1 / (1 + Math.max(0, Math.abs(m.clientY - e.clientY) - 12) / 24)
+    last = levelAt(start + (m.clientX - x0) / width * fine)
+    emit('move', last)
+  }
+  const up = () => { leave?.(); if (moved) emit('done', last) }
+  el.addEventListener('pointermove', move)
+  el.addEventListener('pointerup', up)
+  leave = () => { el.removeEventListener('pointermove', move); el.removeEventListener('pointerup', up); leave = null }
+}
+onBeforeUnmount(() => leave?.())
+
+function key(e: KeyboardEvent): void {
+  const step = { ArrowLeft: -0.5, ArrowRight: 0.5, PageDown: -3, PageUp: 3 }[e.key]
+  if (step === undefined) return
+  e.preventDefault()
+  e.stopPropagation()
+  const from = props.level ?? -60
+  emit('done', Math.max(-60, Math.min(12, from + step)) <= -60 ? null : Math.min(12, from + step))
+}
+</script>
+
+<template>
+  <div
+    ref="bar" class="bar" :class="{ slim }" role="slider" tabindex="0" :aria-label="`level of ${label}`" aria-valuemin="-60" aria-valuemax="12" :aria-valuenow="level ?? -60" :aria-valuetext="`${dB(level)} dB`"
+    title="drag the notch; double click for 0 dB" @pointerdown.stop.prevent="down" @dblclick.stop="emit('done', 0)" @keydown="key">
+    <i v-for="t in slim ? [] : TICKS" :key="t" class="tick" :class="{ zero: t === 0 }" :style="{ left: `${place(t) * 100}%` }" />
+    <i class="runway" /><i ref="fill" class="fill" /><i class="notch" :style="{ left: at }" />
+  </div>
+</template>
+
+<style scoped>
+.bar { position: relative; height: 13px; cursor: ew-resize; touch-action: none; border-radius: 1px; }
+.runway, .fill { position: absolute; left: 0; right: 0; top: 5px; height: 4px; background: var(--track); }
+.fill { background: var(--signal); transform: scaleX(0); transform-origin: 0 0; }
+.fill.over { background: var(--wrong); }
+.tick { position: absolute; top: 2px; width: 1px; height: 10px; background: var(--rule); }
+.tick.zero { background: var(--ink-3); }
+.notch { position: absolute; top: 0; width: 9px; height: 12px; margin-left: -4.5px; background: var(--ink); clip-path: polygon(0 0, 100% 0, 50% 100%); }
+.bar:hover .notch, .bar:focus-visible .notch { background: var(--acting); }
+.slim .runway, .slim .fill { top: 4px; height: 4px; }
+</style>

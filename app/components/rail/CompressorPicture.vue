@@ -1,0 +1,61 @@
+<script setup lang="ts">
+// The static curve, the live gain reduction on it, and its last seconds.
+import { computed, onMounted, ref, watch } from 'vue'
+import { staticCurve } from '@nullet/core/processors/compressor'
+import type { Params } from '@nullet/core/session/rows'
+import { dB } from '~/components/format'
+import { useTheme } from '~/stores/theme'
+import { useTransport } from '~/stores/transport'
+
+const props = defineProps<{ params: Params, slotId: string }>()
+const transport = useTransport(), theme = useTheme()
+const S = 150, FLOOR = -60
+const at = (db: number) => (db - FLOOR) / -FLOOR * S
+const curve = computed(() => Array.from({ length: 61 }, (_, i) => { const d = FLOOR + i; return `${at(d)},${S - at(staticCurve(d, props.params))}` }).join(' '))
+const threshold = computed(() => at(props.params.thresholdDb as number))
+const canvas = ref<HTMLCanvasElement>()
+const reduction = ref(0)
+const history: number[] = []
+const LENGTH = 340, RANGE = 24
+
+function draw(): void {
+  const c = canvas.value
+  if (!c) return
+  if (transport.playing) {
+    // The curve's gain holds the make-up: what is left is the reduction.
+    const gain = transport.levels.get(`gain/${props.slotId}`) ?? 0
+    reduction.value = Math.min(0, (Number.isFinite(gain) ? gain : 0) - (props.params.makeupDb as number))
+    history.push(reduction.value)
+    if (history.length > LENGTH) history.shift()
+  }
+  const g = c.getContext('2d')!, style = getComputedStyle(c)
+  g.clearRect(0, 0, c.width, c.height)
+  g.strokeStyle = style.getPropertyValue('--rule')
+  for (const d of [0, -6, -12, -18]) { g.beginPath(); g.moveTo(0, -d / RANGE * c.height + 0.5); g.lineTo(c.width, -d / RANGE * c.height + 0.5); g.stroke() }
+  g.fillStyle = style.getPropertyValue('--acting')
+  g.globalAlpha = 0.75
+  history.forEach((v, i) => g.fillRect(c.width - history.length + i, 0, 1, Math.min(c.height, -v / RANGE * c.height)))
+  g.globalAlpha = 1
+}
+watch([() => transport.beat, () => theme.name], draw)
+onMounted(draw)
+</script>
+
+<template>
+  <div class="pictures">
+    <svg :viewBox="`0 0 ${S} ${S}`" class="curvebox" role="img" aria-label="static curve">
+      <line :x1="0" :y1="S" :x2="S" :y2="0" class="unity" /><line :x1="threshold" y1="0" :x2="threshold" :y2="S" class="threshold" /><polyline :points="curve" class="curve" />
+      <text x="4" y="11">out</text><text :x="S - 4" :y="S - 4" text-anchor="end">in, −60 … 0 dB</text>
+    </svg>
+    <div class="history"><canvas ref="canvas" :width="LENGTH" height="130" aria-label="gain reduction" /><span class="caption">gain reduction, 0 … −24 dB <span class="num" data-reduction>{{ dB(reduction) }} dB</span></span></div>
+  </div>
+</template>
+
+<style scoped>
+.pictures { display: flex; gap: 12px; }
+.curvebox { width: 150px; height: 150px; background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); }
+.unity { stroke: var(--rule); } .threshold { stroke: var(--key); stroke-dasharray: 2 3; } .curve { fill: none; stroke: var(--signal); stroke-width: 2; }
+text { font: 9px var(--mono); fill: var(--ink-2); }
+.history { display: grid; gap: 4px; }
+canvas { border: 1px solid var(--rule); border-radius: var(--radius); background: var(--surface); }
+</style>

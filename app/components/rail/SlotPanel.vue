@@ -1,0 +1,91 @@
+<script setup lang="ts">
+// An opened slot: state, mix, picture, parameters, keys.
+import { computed } from 'vue'
+import { BANDS } from '@nullet/core/processors/equaliser'
+import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors/table'
+import { rows, settings, type Session } from '@nullet/core/session/session'
+import type { Params } from '@nullet/core/session/rows'
+import { dB } from '~/components/format'
+import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
+
+const props = defineProps<{ id: string }>()
+const store = useSession(), shell = useShell()
+const slot = computed(() => store.session!.slot[props.id]!)
+const processor = computed(() => PROCESSORS[slot.value.processor])
+const params = computed(() => processor.value ? settingsOf(processor.value, slot.value.params) : {})
+const rate = computed(() => settings(store.session!).sampleRate)
+const loop = computed(() => slot.value.loop ? store.session!.loop[slot.value.loop] : undefined)
+const keys = computed(() => rows(store.session!, 'feed').filter(f => f.kind === 'key' && f.slot === props.id))
+const parameter = (name: string) => processor.value!.parameters.find(p => p.name === name)!
+const bands = computed(() => Array.from({ length: BANDS }, (_, i) => i + 1).filter(i => params.value[`kind${i}`] !== 'off'))
+const plain = computed(() => processor.value?.parameters.filter(p => !/^(kind|hz|db|q)\d$/.test(p.name)) ?? [])
+
+const set = (fields: object) => store.apply('setSlot', { id: props.id, fields })
+const move = (change: Params) => store.preview('slot', [props.id], row => ({ params: { ...(row.params as Params), ...change } }))
+const done = (change: Params) => set({ params: change })
+function addBand(): void {
+  const free = Array.from({ length: BANDS }, (_, i) => i + 1).find(i => params.value[`kind${i}`] === 'off')
+  if (free) done({ [`kind${free}`]: 'bell', [`db${free}`]: 3 })
+}
+const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
+</script>
+
+<template>
+  <section class="panel">
+    <div class="head">
+      <strong class="clip">{{ loop ? `Loop: ${loop.name}` : slotLabel(slot.processor) }}</strong>
+      <el-radio-group :model-value="slot.state" size="small" aria-label="slot state" @change="v => set({ state: v })">
+        <el-radio-button value="on">on</el-radio-button><el-radio-button value="bypassed">bypassed</el-radio-button><el-radio-button value="off">off</el-radio-button>
+      </el-radio-group>
+      <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="v => store.preview('slot', [id], () => ({ mix: v }))" @done="v => set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
+      <span class="space" />
+      <button class="plain quiet" @click="shell.openSlot = null; store.apply('removeSlot', { id })">take out</button>
+      <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
+    </div>
+    <p v-if="!processor && slot.processor !== LOOP" class="quiet">“{{ slot.processor }}” is not here. Audio passes untouched; its settings are kept as they came.</p>
+    <LoopSlot v-else-if="loop" :loop="loop" />
+    <div v-else-if="slot.processor === 'equaliser'" class="body">
+      <EqualiserPicture :params="params" :rate="rate" @move="move" @done="done" />
+      <div class="params">
+        <div v-for="b in bands" :key="b" class="bandrow">
+          <span class="num">{{ b }}</span>
+          <el-select :model-value="params[`kind${b}`]" size="small" :aria-label="`kind of band ${b}`" @change="(v: string) => done({ [`kind${b}`]: v })"><el-option v-for="k in parameter(`kind${b}`).choices" :key="k" :value="k" :label="k" /></el-select>
+          <ParamNumber v-for="n in [`hz${b}`, `db${b}`, `q${b}`]" :key="n" :parameter="parameter(n)" :value="params[n] as number" @done="v => v === null || done({ [n]: v })" />
+        </div>
+        <button v-if="bands.length < BANDS" class="plain act" @click="addBand">add a band</button>
+        <div class="cuts"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
+      </div>
+    </div>
+    <div v-else class="body">
+      <div v-if="slot.processor === 'compressor'">
+        <CompressorPicture :params="params" :slot-id="id" />
+        <div class="keys">
+          <span class="caption">key</span>
+          <span v-if="!keys.length" class="quiet">the channel itself</span>
+          <span v-for="k in keys" :key="k.id" class="key">{{ nameOf(store.session!, k.from) }} <span class="num">{{ dB(k.levelDb) }}</span> <button class="plain" :aria-label="`remove the key from ${nameOf(store.session!, k.from)}`" @click="store.apply('removeFeeds', { ids: [k.id] })">×</button></span>
+          <ParamNumber :parameter="{ name: 'low', label: 'low cut', unit: 'Hz', min: 10, max: 20000, initial: 10 }" :value="slot.keyLowCutHz" @done="v => set({ keyLowCutHz: v })" />
+          <ParamNumber :parameter="{ name: 'high', label: 'high cut', unit: 'Hz', min: 20, max: 40000, initial: 20000 }" :value="slot.keyHighCutHz" @done="v => set({ keyHighCutHz: v })" />
+        </div>
+      </div>
+      <div class="params two"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.panel { padding: 10px 16px; border-bottom: 1px solid var(--rule); background: var(--ground); }
+.head { display: flex; align-items: center; gap: 12px; margin-bottom: 8px; }
+.mix { width: 110px; }
+.space { flex: 1; }
+.body { display: flex; gap: 24px; align-items: flex-start; }
+.body > :first-child { flex: none; }
+.body > .picture { width: 460px; }
+.params { flex: 1; min-width: 0; }
+.two { display: grid; grid-template-columns: repeat(auto-fill, minmax(300px, 1fr)); column-gap: 24px; }
+.bandrow { display: grid; grid-template-columns: 16px 96px repeat(3, 76px); gap: 8px; align-items: center; height: 27px; }
+.cuts { display: grid; grid-template-columns: repeat(auto-fill, minmax(230px, 1fr)); column-gap: 16px; margin-top: 4px; border-top: 1px solid var(--rule); padding-top: 4px; }
+.act { color: var(--acting); padding: 2px 0; }
+.keys { display: flex; gap: 10px; align-items: center; margin-top: 8px; flex-wrap: wrap; max-width: 520px; }
+.key { color: var(--key); }
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+// Where sound lies in the session, as one outline of all clips. Click to go there; Shift and drag marks a range to repeat.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import type { Row } from '@nullet/core/session/rows'
+import { useSession } from '~/stores/session'
+import { useTheme } from '~/stores/theme'
+import { useTransport } from '~/stores/transport'
+import { useWaveforms } from '~/stores/waveforms'
+
+const props = defineProps<{ clips: Row<'clip'>[] }>()
+const store = useSession(), transport = useTransport(), waveforms = useWaveforms(), theme = useTheme()
+const canvas = ref<HTMLCanvasElement>()
+const drag = ref<{ from: number, to: number } | null>(null)
+let observer: ResizeObserver | null = null
+
+/** Sum of the outlines: the square root of added squares, 0 … 1 a column. */
+const outline = computed(() => {
+  const columns = 400, out = new Float32Array(columns), length = transport.length || 1
+  for (const clip of props.clips) {
+    const medium = store.session?.medium[clip.medium]
+    const peaks = medium && waveforms.of(medium.sha256)
+    if (!peaks) continue
+    const frames = clip.frames ?? medium.frames - clip.offsetFrames
+    for (let x = 0; x < columns; x++) {
+      const at = x / columns * length - clip.startFrame
+      if (at < 0 || at >= frames) continue
+      const first = Math.floor((at + clip.offsetFrames) / 256), last = Math.max(first + 1, Math.floor((at + clip.offsetFrames + length / columns) / 256))
+      let top = 0
+      for (let i = first; i < last && i * 2 + 1 < peaks.length; i++) top = Math.max(top, -peaks[i * 2]!, peaks[i * 2 + 1]!)
+      out[x]! += (top / 32767) ** 2
+    }
+  }
+  return out.map(v => Math.min(1, Math.sqrt(v)))
+})
+
+function draw(): void {
+  const c = canvas.value
+  if (!c) return
+  const ratio = devicePixelRatio, w = c.clientWidth, h = c.clientHeight
+  if (c.width !== w * ratio || c.height !== h * ratio) { c.width = w * ratio; c.height = h * ratio }
+  const g = c.getContext('2d')!, style = getComputedStyle(c)
+  g.setTransform(ratio, 0, 0, ratio, 0, 0)
+  g.clearRect(0, 0, w, h)
+  const range = drag.value ?? transport.repeat
+  if (range) {
+    g.fillStyle = style.getPropertyValue('--acting-soft')
+    g.fillRect(range.from / transport.length * w, 0, (range.to - range.from) / transport.length * w, h)
+  }
+  const played = transport.position / (transport.length || 1) * w
+  outline.value.forEach((v, i) => {
+    const x = i / outline.value.length * w, width = w / outline.value.length
+    g.globalAlpha = x < played ? 0.75 : 0.28
+    g.fillStyle = style.getPropertyValue('--signal')
+    g.fillRect(x, h / 2 - v * h * 0.48, width, Math.max(1, v * h * 0.96))
+  })
+  g.globalAlpha = 1
+  g.fillStyle = style.getPropertyValue('--acting')
+  g.fillRect(played, 0, 1.5, h)
+}
+watch([() => transport.beat, () => transport.position, outline, () => transport.repeat, drag, () => theme.name], draw, { flush: 'post' })
+onMounted(() => { observer = new ResizeObserver(draw); observer.observe(canvas.value!); draw() })
+onBeforeUnmount(() => observer?.disconnect())
+
+const frameAt = (e: PointerEvent) => Math.max(0, Math.min(1, e.offsetX / canvas.value!.clientWidth)) * transport.length
+function down(e: PointerEvent): void {
+  if (!e.shiftKey) { void transport.seek(frameAt(e)); return }
+  const from = frameAt(e)
+  canvas.value!.setPointerCapture(e.pointerId)
+  const move = (m: PointerEvent) => { const to = frameAt(m); drag.value = { from: Math.min(from, to), to: Math.max(from, to) } }
+  canvas.value!.addEventListener('pointermove', move)
+  canvas.value!.addEventListener('pointerup', () => {
+    canvas.value!.removeEventListener('pointermove', move)
+    const range = drag.value
+    drag.value = null
+    transport.setRepeat(range && range.to - range.from > transport.rate / 20 ? { from: Math.round(range.from), to: Math.round(range.to) } : null)
+  }, { once: true })
+}
+</script>
+
+<template><canvas ref="canvas" role="slider" aria-label="position" :aria-valuenow="Math.round(transport.position / transport.rate)" aria-valuemin="0" :aria-valuemax="Math.round(transport.length / transport.rate)" @pointerdown="down" /></template>
+
+<style scoped>canvas { width: 100%; cursor: pointer; touch-action: none; }</style>

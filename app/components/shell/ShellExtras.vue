@@ -1,0 +1,4 @@
+<template>
+  <AskBox />
+  <NoticeList />
+</template>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+// Product, session, views with counts, checks, what is stored.
+import { computed } from 'vue'
+import { navigateTo } from '#imports'
+import { settings } from '@nullet/core/session/session'
+import { useAsk } from '~/stores/ask'
+import { useJobs } from '~/stores/jobs'
+import { useSelection } from '~/stores/selection'
+import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
+import { useTheme } from '~/stores/theme'
+import { VIEWS } from './views'
+
+defineProps<{ view: string }>()
+const store = useSession(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk()
+const name = computed(() => store.session ? settings(store.session).name : '')
+const query = computed(() => selection.list.length ? { sel: selection.list.join(',') } : {})
+const extra = computed((): Record<string, string> => {
+  const s = store.session
+  if (!s) return {}
+  const rig = s.rig[settings(s).rig ?? '']
+  const passes = jobs.open.length
+  return { rig: rig ? rig.name : '', passes: passes ? `${passes} running` : '' }
+})
+const state = computed(() => store.status === 'saved' ? 'saved' : store.status === 'saving' ? 'saving…' : `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away`)
+
+async function menu(command: string): Promise<void> {
+  if (command === 'all') await navigateTo('/')
+  else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
+  else if (command === 'rename') {
+    const answer = await ask.ask({ title: 'Rename the session', kind: 'text', initial: name.value })
+    if (answer) store.apply('setSession', { name: answer })
+  }
+}
+</script>
+
+<template>
+  <header>
+    <NuxtLink to="/" class="mark">Nullet</NuxtLink>
+    <el-dropdown trigger="click" @command="menu">
+      <button class="plain clip session" :title="name">{{ name }} <span class="quiet">▾</span></button>
+      <template #dropdown>
+        <el-dropdown-menu>
+          <el-dropdown-item command="rename">Rename…</el-dropdown-item>
+          <el-dropdown-item command="package">Take out as a session package</el-dropdown-item>
+          <el-dropdown-item command="all" divided>All sessions</el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
+    <nav aria-label="views">
+      <NuxtLink v-for="v in VIEWS" :key="v.path" :to="{ path: `/s/${store.id}/${v.path}`, query }" :class="{ here: v.path === view }" :aria-current="v.path === view ? 'page' : undefined">
+        {{ v.label }}<span v-if="extra[v.path]" class="quiet"> · {{ extra[v.path] }}</span>
+      </NuxtLink>
+    </nav>
+    <span class="space" />
+    <button class="plain step" :disabled="!store.undos.length" :title="store.undos.at(-1)?.label" data-undo @click="store.undo">undo</button>
+    <button class="plain step" :disabled="!store.redos.length" :title="store.redos.at(-1)?.label" data-redo @click="store.redo">redo</button>
+    <button class="plain checks" :class="{ some: store.findings.length }" data-checks @click="shell.checksOpen = true">
+      {{ store.findings.length === 0 ? 'no checks' : store.findings.length === 1 ? '1 check' : `${store.findings.length} checks` }}
+    </button>
+    <span class="state" :class="store.status" data-state>{{ state }}</span>
+    <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">{{ theme.name === 'paper' ? 'dim' : 'paper' }}</button>
+    <button class="plain" aria-label="keys" @click="shell.helpOpen = true">?</button>
+  </header>
+</template>
+
+<style scoped>
+header { display: flex; align-items: center; gap: 16px; padding: 0 16px; border-bottom: 1px solid var(--rule); white-space: nowrap; }
+.mark { font-weight: 600; font-size: 16px; color: var(--ink); text-decoration: none; }
+.session { max-width: 210px; }
+nav { display: flex; gap: 22px; margin-left: 12px; align-self: stretch; }
+nav a { display: flex; align-items: center; gap: 4px; color: var(--ink-2); text-decoration: none; border-bottom: 2px solid transparent; border-top: 2px solid transparent; }
+nav a:hover { color: var(--ink); }
+nav a.here { color: var(--ink); font-weight: 600; border-bottom-color: var(--acting); }
+nav .quiet { font-weight: 400; }
+.space { flex: 1; }
+.step { color: var(--ink-2); }
+.checks { color: var(--ink-2); }
+.checks.some { color: var(--mind); }
+.state { color: var(--ink-2); }
+.state.waiting { color: var(--wrong); }
+</style>

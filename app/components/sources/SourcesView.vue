@@ -1,0 +1,132 @@
+<script setup lang="ts">
+// The tracks as they came: name, family, waveform, layout, length, levels. Files are dropped anywhere on it.
+import { computed, ref } from 'vue'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { FAMILIES, familyColour } from '@nullet/core/session/families'
+import { layoutName } from '@nullet/core/layouts/layouts'
+import { byOrder, rows } from '@nullet/core/session/session'
+import { dB, shortTime } from '~/components/format'
+import { matching } from '~/components/network/matching'
+import { useGestures } from '~/stores/gestures'
+import { useImports } from '~/stores/imports'
+import { useSelection } from '~/stores/selection'
+import { useSession } from '~/stores/session'
+import { useTransport } from '~/stores/transport'
+
+const ROW = 38
+const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), transport = useTransport()
+const scroller = ref<HTMLElement>(), picker = ref<HTMLInputElement>()
+const over = ref(false)
+const clips = computed(() => {
+  const first = new Map<string, string>()
+  for (const c of rows(store.session!, 'clip').sort((a, b) => a.startFrame - b.startFrame)) if (!first.has(c.channel)) first.set(c.channel, c.medium)
+  return first
+})
+const tracks = computed(() => {
+  const found = matching(store.session!, selection.filter)
+  return rows(store.session!, 'channel').filter(c => c.kind === 'track' && (!found || found.has(c.id))).sort(byOrder)
+})
+const order = computed(() => tracks.value.map(t => t.id))
+const list = useVirtualizer(computed(() => ({ count: tracks.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 8 })))
+const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']
+const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track').length)
+
+function dropped(e: DragEvent): void {
+  over.value = false
+  if (e.dataTransfer?.files.length) imports.add(e.dataTransfer.files)
+}
+function picked(e: Event): void {
+  const input = e.target as HTMLInputElement
+  if (input.files) imports.add(input.files)
+  input.value = ''
+}
+function setFamily(id: string, family: string): void {
+  store.apply('setChannels', { ids: selection.actOn(id), fields: { family, familyGuessed: false, colour: familyColour(family) } })
+}
+function listen(): void {
+  const ids = new Set(selection.list)
+  const soloed = rows(store.session!, 'channel').filter(c => c.soloed).map(c => c.id)
+  const only = [...ids].every(id => store.session!.channel[id]!.soloed) && soloed.length === ids.size
+  if (only) { gestures.clearSolo(); return }
+  gestures.clearSolo()
+  gestures.toggle([...ids], 'soloed')
+  if (!transport.playing) void transport.play()
+}
+</script>
+
+<template>
+  <div class="sources" :class="{ over }" @dragover.prevent="over = true" @dragleave.self="over = false" @drop.prevent="dropped">
+    <div class="tools">
+      <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family" clearable @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
+      <span class="quiet">{{ tracks.length === all ? `${all} tracks` : `${tracks.length} of ${all} tracks` }}</span>
+      <span class="space" />
+      <template v-if="selection.list.length">
+        <span class="quiet">selected: {{ selection.list.length }}</span>
+        <button class="plain act" @click="listen">listen to just these</button>
+        <button class="plain act" title="n s" @click="gestures.newSubmix(selection.list)">new submix…</button>
+        <button class="plain act" title="c o" @click="gestures.askColour(selection.list)">colour…</button>
+      </template>
+      <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
+      <input ref="picker" type="file" accept=".wav,audio/wav" multiple hidden data-audio @change="picked">
+    </div>
+    <ul v-if="imports.list.length" class="coming">
+      <li v-for="i in imports.list" :key="i.id" :class="i.state">
+        <span class="clip">{{ i.file.name }}</span>
+        <el-progress v-if="i.state === 'coming' || i.state === 'waiting'" :percentage="Math.round(i.share * 100)" :stroke-width="4" />
+        <span v-else class="why">{{ i.message }}</span>
+        <el-button v-if="i.canSplit" size="small" @click="imports.split(i.id)">Bring in as mono tracks</el-button>
+        <button class="plain quiet" @click="imports.stop(i.id)">{{ i.state === 'coming' ? 'stop' : 'dismiss' }}</button>
+      </li>
+    </ul>
+    <div class="grid head caption"><span /><span>name</span><span>family</span><span>waveform</span><span>layout</span><span class="num">length</span><span class="num">peak dBFS</span><span class="num">LUFS</span><span>feeds</span></div>
+    <div v-if="!all" class="empty"><h2>No tracks yet</h2>Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate.<br>Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.</div>
+    <div v-else ref="scroller" class="scroll rows" role="listbox" aria-multiselectable="true" aria-label="tracks">
+      <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
+        <div
+          v-for="r in list.getVirtualItems()" :key="tracks[r.index]!.id" class="grid row" role="option" :aria-selected="selection.ids.has(tracks[r.index]!.id)" :data-track="tracks[r.index]!.id"
+          :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }" :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
+          @click="selection.click(tracks[r.index]!.id, $event, order)" @dblclick="gestures.rename(tracks[r.index]!.id)">
+          <i class="hue" :style="{ background: `var(--hue-${tracks[r.index]!.colour})` }" />
+          <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
+          <span class="family" @click.stop>
+            <el-select :model-value="tracks[r.index]!.family" size="small" placeholder="unknown" :class="{ guessed: tracks[r.index]!.familyGuessed }" :aria-label="`family of ${tracks[r.index]!.name}`" @change="(f: string) => setFamily(tracks[r.index]!.id, f)">
+              <el-option v-for="f in FAMILIES" :key="f.family" :value="f.family" :label="f.family" /><el-option value="" label="unknown" />
+            </el-select>
+            <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
+          </span>
+          <span class="wave"><WaveImage v-if="medium(tracks[r.index]!.id)" :sha256="medium(tracks[r.index]!.id)!.sha256" :hue="tracks[r.index]!.colour" /><span v-else class="caption">no clip</span></span>
+          <span class="quiet">{{ layoutName(tracks[r.index]!.layout) }}<span v-if="medium(tracks[r.index]!.id)?.originalRate" class="caption" title="rate of the file, converted"> {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span></span>
+          <span class="num">{{ medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : '' }}</span>
+          <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>
+          <span class="num">{{ dB(medium(tracks[r.index]!.id)?.loudnessLufs) }}</span>
+          <span class="quiet clip">{{ store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']?.name ?? 'nothing' }}</span>
+        </div>
+      </div>
+    </div>
+    <div v-if="over" class="drop">Let go: these files become tracks</div>
+  </div>
+</template>
+
+<style scoped>
+.sources { position: relative; display: flex; flex-direction: column; min-height: 0; flex: 1; }
+.tools { display: flex; align-items: center; gap: 14px; padding: 6px 16px; border-bottom: 1px solid var(--rule); min-height: 41px; }
+.filter { width: 210px; }
+.space { flex: 1; }
+.act { color: var(--acting); }
+.grid { display: grid; grid-template-columns: 6px minmax(120px, 1.2fr) 158px minmax(140px, 2fr) 104px 62px 74px 58px minmax(80px, 0.8fr); gap: 12px; align-items: center; padding: 0 16px; }
+.head { height: 28px; border-bottom: 1px solid var(--rule); }
+.rows { flex: 1; }
+.row { position: absolute; left: 0; right: 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 50%, transparent); cursor: default; user-select: none; }
+.row:hover { background: var(--surface); }
+.row.selected { background: var(--acting-soft); }
+.row.muted .name, .row.muted .wave { opacity: 0.5; }
+.hue { height: 26px; border-radius: 2px; }
+.name { font-weight: 500; }
+.family { display: flex; gap: 6px; align-items: center; }
+.family .el-select { width: 112px; }
+.wave { height: 28px; }
+.coming { list-style: none; margin: 0; padding: 6px 16px; border-bottom: 1px solid var(--rule); background: var(--surface); }
+.coming li { display: grid; grid-template-columns: 220px 1fr auto auto; gap: 12px; align-items: center; padding: 3px 0; }
+.why { color: var(--wrong); overflow-wrap: anywhere; }
+.drop { position: absolute; inset: 12px; border: 2px dashed var(--acting); background: color-mix(in srgb, var(--ground) 80%, transparent); display: grid; place-items: center; font-size: 16px; color: var(--acting); pointer-events: none; }
+</style>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+// A waveform, drawn once for its width. Peaks are pairs of lowest and highest of every 256 frames.
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useTheme } from '~/stores/theme'
+import { useWaveforms } from '~/stores/waveforms'
+
+const props = defineProps<{ sha256: string, hue: number, /** Frames of the medium that are shown. */ from?: number, frames?: number }>()
+const waveforms = useWaveforms(), theme = useTheme()
+const canvas = ref<HTMLCanvasElement>()
+let observer: ResizeObserver | null = null
+
+function draw(): void {
+  const c = canvas.value, peaks = waveforms.of(props.sha256)
+  if (!c) return
+  const ratio = devicePixelRatio, w = c.clientWidth, h = c.clientHeight
+  c.width = Math.max(1, Math.round(w * ratio))
+  c.height = Math.max(1, Math.round(h * ratio))
+  if (!peaks || !w) return
+  const g = c.getContext('2d')!
+  g.scale(ratio, ratio)
+  g.fillStyle = getComputedStyle(c).getPropertyValue(`--hue-${props.hue}`)
+  const first = (props.from ?? 0) / 256, count = (props.frames ?? peaks.length * 128) / 256
+  let top = 1
+  for (let i = 0; i < peaks.length; i++) top = Math.max(top, Math.abs(peaks[i]!))
+  for (let x = 0; x < w; x++) {
+    let lo = 0, hi = 0
+    const end = Math.min(peaks.length / 2, Math.max(first + (x + 1) / w * count, first + x / w * count + 1))
+    for (let i = Math.floor(first + x / w * count); i < end; i++) { lo = Math.min(lo, peaks[2 * i]!); hi = Math.max(hi, peaks[2 * i + 1]!) }
+    const a = h / 2 - hi / top * h / 2, b = h / 2 - lo / top * h / 2
+    g.fillRect(x, a, 1, Math.max(0.6, b - a))
+  }
+}
+watch([() => waveforms.of(props.sha256), () => props.frames, () => props.from, () => theme.name, () => props.hue], draw, { flush: 'post' })
+onMounted(() => { observer = new ResizeObserver(draw); observer.observe(canvas.value!); draw() })
+onBeforeUnmount(() => observer?.disconnect())
+</script>
+
+<template><canvas ref="canvas" aria-hidden="true" /></template>
+
+<style scoped>canvas { display: block; width: 100%; height: 100%; opacity: 0.85; }</style>

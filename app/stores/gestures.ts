@@ -1,0 +1,231 @@
+// What a hand does to channels, as edits: ids and order keys are made here, questions are asked here.
+import { defineStore } from 'pinia'
+import { navigateTo } from '#imports'
+import { applyEdit } from '@nullet/core/edits/apply'
+import { LAYOUTS } from '@nullet/core/layouts/layouts'
+import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
+import { byOrder, rows, settings, slotsOf, type Session } from '@nullet/core/session/session'
+import { seriesNames } from '@nullet/core/session/series'
+import type { Channel, Tap } from '@nullet/core/session/rows'
+import { parseDb } from '~/components/format'
+import { useAsk, type Choice } from './ask'
+import { newId, newIds, orderAtEnd } from './ids'
+import { useNotices } from './notices'
+import { useSelection } from './selection'
+import { useSession } from './session'
+import { useShell } from './shell'
+
+export const useGestures = defineStore('gestures', () => {
+  const store = useSession(), selection = useSelection(), ask = useAsk(), shell = useShell(), notices = useNotices()
+  const now = (): Session => store.session!
+  const channels = (): Channel[] => rows(now(), 'channel')
+  const nextOrder = () => orderAtEnd(channels())
+  const names = (ids: string[]) => ids.length === 1 ? now().channel[ids[0]].name : `${ids.length} channels`
+  const mainBus = () => channels().filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? null
+
+  /** What all names begin with, else the family, else “Submix”. */
+  function commonName(ids: string[]): string {
+    const words = ids.map(id => now().channel[id].name.split(/\s+/))
+    const common: string[] = []
+    for (let i = 0; words.every(w => w[i] === words[0][i] && w[i] !== undefined); i++) common.push(words[0][i])
+    const families = new Set(ids.map(id => now().channel[id].family))
+    return common.join(' ') || (families.size === 1 && [...families][0]) || 'Submix'
+  }
+
+  async function newSubmix(ids: string[]): Promise<void> {
+    if (!ids.length) return notices.tell('Select the channels that the submix should gather first.')
+    const name = await ask.ask({ title: `New submix of ${names(ids)}`, kind: 'text', initial: commonName(ids), placeholder: 'name of the submix' })
+    if (!name) return
+    const first = now().channel[ids[0]]
+    const id = newId()
+    const made = store.apply('createSubmix', {
+      id, name, order: nextOrder(), members: ids, layout: LAYOUTS.stereo, colour: first.colour, family: first.family, to: mainBus(), feedIds: newIds(ids.length + 1)
+    })
+    if (made) selection.set([id], id)
+  }
+
+  async function newBus(role: 'return' | 'stem' | 'main' | 'submix', word: string): Promise<void> {
+    const processor = role === 'return' ? await chooseEffect() : null
+    if (role === 'return' && !processor) return
+    const name = await ask.ask({ title: `New ${word}`, kind: 'text', initial: processor ? EFFECT_NAMES[processor] : '', placeholder: `name of the ${word}` })
+    if (!name) return
+    const id = newId()
+    const made = store.apply('createBus', {
+      id, name, role, order: nextOrder(), colour: role === 'return' ? 7 : 8, to: role === 'main' ? null : mainBus(), feedId: newId(),
+      ...processor && processor !== 'none' ? { slot: { id: newId(), processor } } : {}
+    })
+    if (!made) return
+    const from = selection.list
+    selection.set([id], id)
+    if (role === 'return' && from.length) notices.tell(`“${name}” is there. Nothing is sent to it yet.`, { label: `Send ${names(from)} to it`, run: () => void addSend(from, id, 'post') })
+  }
+
+  const EFFECT_NAMES: Record<string, string> = { reverb: 'Hall', delay: 'Echo', equaliser: 'Return', compressor: 'Return', none: 'Return' }
+  const chooseEffect = () => ask.ask({
+    title: 'New return with…', kind: 'choice',
+    choices: [...Object.values(PROCESSORS).map(p => ({ value: p.id, label: p.label })).sort((a, b) => order(a.value) - order(b.value)), { value: 'none', label: 'nothing yet' }]
+  })
+  const order = (id: string) => ['reverb', 'delay'].indexOf(id) + 1 || 9
+
+  /** Buses as choices; those that an edit would refuse say why. */
+  function busChoices(ids: string[], edit: (to: string) => { verb: string, args: unknown }): Choice[] {
+    return channels().filter(c => c.kind === 'bus' && !ids.includes(c.id)).sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role, refused: refusal(edit(c.id)) }))
+  }
+
+  /** Why an edit would be refused, without doing it. */
+  function refusal(edit: { verb: string, args: unknown }): string | undefined {
+    try { applyEdit(now(), edit); return undefined } catch (error) { return (error as Error).message }
+  }
+
+  const feedEdit = (ids: string[], to: string | null) => ({ verb: 'setMainFeed', args: { ids, to, feedIds: newIds(ids.length) } })
+  const sendEdit = (ids: string[], to: string, tap: Tap) => ({ verb: 'addSend', args: { ids, to, tap, feedIds: newIds(ids.length) } })
+  const keyEdit = (ids: string[], slot: string) => ({ verb: 'addKey', args: { ids, slot, feedIds: newIds(ids.length) } })
+
+  const feedTo = (ids: string[], to: string | null) => { const e = feedEdit(ids, to); return store.apply(e.verb, e.args) }
+  const addSend = (ids: string[], to: string, tap: Tap) => { const e = sendEdit(ids, to, tap); return store.apply(e.verb, e.args) }
+  const addKey = (ids: string[], slot: string) => { const e = keyEdit(ids, slot); return store.apply(e.verb, e.args) }
+
+  async function askFeed(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const to = await ask.ask({ title: `Feed ${names(ids)} to…`, kind: 'choice', choices: [...busChoices(ids, to => feedEdit(ids, to)), { value: '-', label: 'nowhere', hint: 'unassign' }] })
+    if (to) feedTo(ids, to === '-' ? null : to)
+  }
+
+  async function askSend(ids: string[], tap: Tap): Promise<void> {
+    if (!ids.length) return
+    const to = await ask.ask({ title: `Send ${names(ids)} ${tap === 'post' ? 'after' : 'before'} the fader to…`, kind: 'choice', choices: busChoices(ids, to => sendEdit(ids, to, tap)) })
+    if (to) addSend(ids, to, tap)
+  }
+
+  function keyTargets(): { slot: string, label: string }[] {
+    return rows(now(), 'slot').filter(s => PROCESSORS[s.processor]?.keyed).map(s => ({ slot: s.id, label: `${slotLabel(s.processor)} on ${now().channel[s.channel].name}` }))
+  }
+
+  async function askKey(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const choices = keyTargets().map(t => ({ value: t.slot, label: t.label, refused: refusal(keyEdit(ids, t.slot)) }))
+    if (!choices.length) return notices.tell('Nothing here has a key input yet. Put a compressor on a channel first.')
+    const slot = await ask.ask({ title: `Key from ${names(ids)} to…`, kind: 'choice', choices, note: 'Taken before the fader: the key works with the fader down.' })
+    if (slot) addKey(ids, slot)
+  }
+
+  function toggle(ids: string[], field: 'muted' | 'soloed' | 'safe' | 'parked' | 'ready'): void {
+    if (!ids.length) return
+    const value = !ids.every(id => now().channel[id][field])
+    store.apply('setChannels', { ids, fields: { [field]: value } })
+  }
+
+  function clearSolo(): void {
+    const ids = channels().filter(c => c.soloed).map(c => c.id)
+    if (ids.length) store.apply('setChannels', { ids, fields: { soloed: false } })
+  }
+
+  async function rename(id: string): Promise<void> {
+    const name = await ask.ask({ title: 'Rename', kind: 'text', initial: now().channel[id].name })
+    if (name) store.apply('setChannels', { ids: [id], fields: { name } })
+  }
+
+  async function renameSeries(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const pattern = await ask.ask({ title: `Rename ${names(ids)} in series`, kind: 'text', initial: `${commonName(ids)} #`, note: '# stands for the number, ## for two digits.' })
+    if (!pattern) return
+    const ordered = ids.map(id => now().channel[id]).sort(byOrder)
+    store.apply('renameChannels', { names: seriesNames(pattern, ordered.length).map((name, i) => ({ id: ordered[i].id, name })) })
+  }
+
+  /** Ports of the rig in use, alone and in pairs; those that a loop holds say so. */
+  async function askPorts(ids: string[], direction: 'out' | 'in'): Promise<void> {
+    if (!ids.length) return
+    const s = now(), rig = settings(s).rig
+    const ports = rows(s, 'port').filter(p => p.direction === direction && s.interface[p.interface]?.rig === rig).sort(byOrder)
+    const holder = (id: string) => rows(s, 'loop').find(l => l.outPorts.includes(id) || l.inPorts.includes(id))?.name
+    const held = (list: string[]) => list.map(holder).filter(h => h).map(h => `in use by loop “${h}”`)[0]
+    const choices = [
+      ...ports.map(p => ({ value: p.id, label: p.name, hint: 'one port', refused: direction === 'out' ? held([p.id]) : undefined })),
+      ...ports.flatMap((p, i) => i % 2 === 0 && ports[i + 1] ? [{ value: `${p.id} ${ports[i + 1].id}`, label: `${p.name} and ${ports[i + 1].name}`, hint: 'pair', refused: direction === 'out' ? held([p.id, ports[i + 1].id]) : undefined }] : [])
+    ]
+    if (!choices.length) return notices.tell('The session works in no rig, so there are no ports.')
+    const answer = await ask.ask({ title: direction === 'out' ? `Feed ${names(ids)} to ports…` : `Let ${names(ids)} hear ports…`, kind: 'choice', choices })
+    if (answer) for (const channel of ids) store.apply('addPortFeed', { feedId: newId(), channel, ports: answer.split(' '), direction })
+  }
+
+  function selectFeeders(): void {
+    const id = selection.focused
+    if (!id) return
+    const ids = (store.network!.feedsTo.get(id) ?? []).flatMap(f => f.from ? [f.from] : [])
+    if (ids.length) selection.set(ids, ids[0])
+    else notices.tell(`Nothing feeds “${now().channel[id].name}”.`)
+  }
+
+  function selectFamily(): void {
+    const family = selection.focused && now().channel[selection.focused].family
+    if (!family) return notices.tell('It belongs to no family yet.')
+    const ids = channels().filter(c => c.family === family && c.kind === 'track').map(c => c.id)
+    selection.set(ids, selection.focused)
+  }
+
+  async function askLevel(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const levelDb = await askDb(`Level of ${names(ids)}`, ids.length === 1 ? now().channel[ids[0]].levelDb : undefined)
+    if (levelDb !== undefined) store.apply('setChannels', { ids, fields: { levelDb } })
+  }
+
+  /** A level that is typed, null for −∞; undefined when it was left or is none, which is said. */
+  async function askDb(title: string, initial?: number | null): Promise<number | null | undefined> {
+    const text = await ask.ask({ title, kind: 'text', initial: initial === undefined ? '' : String(initial ?? '-inf'), placeholder: 'dB, for example -6 or -inf' })
+    if (text === null) return undefined
+    const db = parseDb(text)
+    if (!Number.isNaN(db)) return db
+    notices.wrong(new Error(`“${text}” is not a level in dB. Nothing was changed.`))
+    return undefined
+  }
+
+  async function askColour(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const value = await ask.ask({ title: `Colour of ${names(ids)}`, kind: 'choice', choices: HUES.map((label, i) => ({ value: String(i), label })) })
+    if (value !== null) store.apply('setChannels', { ids, fields: { colour: Number(value) } })
+  }
+
+  async function goTo(): Promise<void> {
+    const id = await ask.ask({ title: 'Go to…', kind: 'choice', choices: channels().sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
+    if (id) selection.set([id], id)
+  }
+
+  async function addSlot(channel: string, processor?: string, loop?: string): Promise<void> {
+    const choice = (loop ? LOOP : processor) ?? await ask.ask({
+      title: `Insert on ${names([channel])}`, kind: 'choice',
+      choices: [...Object.values(PROCESSORS).map(p => ({ value: p.id, label: p.label })), ...rows(now(), 'loop').map(l => ({ value: `loop ${l.id}`, label: `Loop: ${l.name}`, hint: 'hardware', refused: refusal(slotEdit(channel, LOOP, l.id)) }))]
+    })
+    if (!choice) return
+    const loopId = loop ?? (choice.startsWith('loop ') ? choice.slice(5) : undefined)
+    const edit = slotEdit(channel, loopId ? LOOP : choice, loopId ?? null)
+    if (!store.apply(edit.verb, edit.args)) return
+    shell.railOf = channel
+    shell.openSlot = (edit.args as { id: string }).id
+  }
+
+  const slotEdit = (channel: string, processor: string, loop: string | null) =>
+    ({ verb: 'addSlot', args: { id: newId(), channel, processor, loop, order: orderAtEnd(slotsOf(now(), channel)) } })
+
+  function remove(ids: string[]): void {
+    if (!ids.length) return
+    const label = names(ids)
+    if (store.apply('removeChannels', { ids })) { selection.clear(); notices.tell(`${label} removed.`, { label: 'Undo', run: store.undo }) }
+  }
+
+  function hear(id: string): void { store.apply('setSession', { heardChannel: id }) }
+
+  function printThese(ids: string[]): void {
+    if (!ids.length) return
+    shell.toPrint = ids.map(id => `${id}@post`)
+    void navigateTo({ path: `/s/${store.id}/passes`, query: { sel: ids.join(',') } })
+  }
+
+  return {
+    newSubmix, newBus, feedTo, addSend, addKey, askFeed, askSend, askKey, keyTargets, refusal, feedEdit, sendEdit, keyEdit,
+    toggle, clearSolo, rename, renameSeries, askPorts, selectFeeders, selectFamily, askLevel, askDb, askColour, goTo, addSlot, remove, hear, printThese, names, rate: () => settings(now()).sampleRate
+  }
+})
+
+/** Names of the twelve hues, in the order of the theme's variables. */
+export const HUES = ['chestnut', 'mallow', 'olive', 'lagoon', 'slate blue', 'heather', 'graphite', 'straw', 'ink', 'fern', 'brick', 'ochre']

@@ -1,0 +1,28 @@
+// Short messages about what happened: what, to which object, what was kept.
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { Refusal } from '@nullet/core/refusal'
+import { Failed } from './api'
+
+export interface Notice { id: number, tone: 'told' | 'wrong', message: string, kept?: string, action?: { label: string, run(): void } }
+
+const SHOWN_MS = { told: 6000, wrong: 14000 }
+
+export const useNotices = defineStore('notices', () => {
+  const list = shallowRef<Notice[]>([])
+  let serial = 0
+
+  function add(notice: Omit<Notice, 'id'>): void {
+    const id = ++serial
+    list.value = [...list.value.slice(-3), { ...notice, id }]
+    setTimeout(() => dismiss(id), SHOWN_MS[notice.tone])
+  }
+  const dismiss = (id: number) => { list.value = list.value.filter(n => n.id !== id) }
+  const tell = (message: string, action?: Notice['action']) => add({ tone: 'told', message, action })
+  function wrong(error: unknown, action?: Notice['action']): void {
+    if (error instanceof Refusal) add({ tone: 'wrong', message: error.message, kept: error.kept, action })
+    else if (error instanceof Failed) add({ tone: 'wrong', message: error.problem.message, kept: error.problem.kept, action })
+    else add({ tone: 'wrong', message: (error as Error).message ?? String(error), action })
+  }
+  return { list, tell, wrong, dismiss }
+})

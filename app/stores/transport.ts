@@ -1,0 +1,117 @@
+// Playing: where, what is repeated, what the meters say. The player itself is in audio/.
+import { defineStore } from 'pinia'
+import { computed, shallowRef, watch } from 'vue'
+import { sessionFrames } from '@nullet/core/print/range'
+import { settings } from '@nullet/core/session/session'
+import { Player } from '~/audio/player'
+import { useNotices } from './notices'
+import { useSession } from './session'
+
+/** dB a second that a meter falls back. */
+const FALL = 24
+const WARM_MS = 400
+
+export const useTransport = defineStore('transport', () => {
+  const store = useSession(), notices = useNotices()
+  const playing = shallowRef(false)
+  const starting = shallowRef(false)
+  const runningIn = shallowRef(0)
+  const position = shallowRef(0)
+  const repeat = shallowRef<{ from: number, to: number } | null>(null)
+  const repeating = shallowRef(false)
+  const info = shallowRef({ latency: 0, readAhead: 0 })
+  const underruns = shallowRef(0)
+  /** Raised every animation frame while meters move: drawings follow it. */
+  const beat = shallowRef(0)
+  /** Displayed level in dB by channel id, `port/…`, `ears`; gain reduction in dB by `gain/<slot>`. */
+  const levels = new Map<string, number>()
+  /** Highest level in dB since playing started. */
+  const highest = new Map<string, number>()
+  const now = { lufs: -Infinity, truePeak: -Infinity }
+  const raw = new Map<string, number>()
+  let player: Player | null = null
+  let frame = 0, lastTime = 0
+
+  const rate = computed(() => store.session ? settings(store.session).sampleRate : 48000)
+  const length = computed(() => store.session ? sessionFrames(store.session) : 0)
+
+  function engine(): Player {
+    if (player) return player
+    player = new Player({
+      ended: () => { stop(); position.value = 0 },
+      runningIn: share => { runningIn.value = share },
+      error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
+      plan: p => { info.value = { latency: p.latency, readAhead: p.readAhead } }
+    })
+    player.setSession(store.session!)
+    return player
+  }
+  watch(() => store.id, () => { stop(); void player?.close(); player = null; position.value = 0; levels.clear() })
+  // The engine is made ready soon after a session is opened, so that the first click on play is answered at once.
+  watch(() => store.session !== null, open => { if (open) setTimeout(() => { if (store.session) engine() }, WARM_MS) })
+  store.onChanges(changes => player?.change(changes))
+
+  async function play(from = position.value): Promise<void> {
+    if (starting.value || !store.session) return
+    starting.value = true
+    highest.clear()
+    position.value = from >= length.value ? 0 : from
+    try {
+      await engine().play(position.value, length.value, repeating.value ? repeat.value : null)
+      playing.value = true
+      lastTime = performance.now()
+      cancelAnimationFrame(frame)
+      tick()
+    } catch (error) { notices.wrong(error) } finally { starting.value = false; runningIn.value = 0 }
+  }
+
+  function stop(): void {
+    playing.value = starting.value = false
+    player?.stop()
+  }
+
+  const toggle = () => playing.value || starting.value ? stop() : play()
+
+  async function seek(to: number): Promise<void> {
+    position.value = Math.max(0, Math.min(length.value, Math.round(to)))
+    if (playing.value) await play(position.value)
+  }
+
+  function setRepeat(range: { from: number, to: number } | null, on = range !== null): void {
+    repeat.value = range
+    repeating.value = on && range !== null
+    player?.setRepeat(repeating.value ? repeat.value : null)
+  }
+
+  function tick(): void {
+    const time = performance.now(), fall = FALL * (time - lastTime) / 1000
+    lastTime = time
+    if (playing.value && player) {
+      const at = player.position()
+      if (at !== null) position.value = at
+      player.meters(raw)
+      underruns.value = player.underruns
+    } else raw.clear()
+    let moving = playing.value
+    for (const [key, value] of levels) { if (!key.startsWith('gain/')) { const next = value - fall; levels.set(key, next < -90 ? -Infinity : next); moving ||= next > -90 } }
+    for (const [key, value] of raw) {
+      if (key === 'lufs') now.lufs = value
+      else if (key === 'truePeak') now.truePeak = value
+      else {
+        const db = value > 0 ? 20 * Math.log10(value) : -Infinity
+        if (key.startsWith('gain/')) levels.set(key, db)
+        else {
+          if (db > (levels.get(key) ?? -Infinity)) levels.set(key, db)
+          if (db > (highest.get(key) ?? -Infinity)) highest.set(key, db)
+        }
+      }
+    }
+    beat.value++
+    if (moving) frame = requestAnimationFrame(tick)
+  }
+
+  return {
+    playing, starting, runningIn, position, repeat, repeating, info, underruns, beat, levels, highest, now, rate, length,
+    play, stop, toggle, seek, setRepeat, engine
+  }
+})

@@ -1,0 +1,109 @@
+// Speed, as ratios within one run: rounds are interleaved because machines drift. Nothing here is asserted in tests.
+import { mkdtempSync, rmSync } from 'node:fs'
+import { cpus, loadavg, tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { compile } from '@nullet/core/engine/compile'
+import { PlanStream, render, type MediaReader } from '@nullet/core/engine/stream'
+import { sessionFrames } from '@nullet/core/print/range'
+import { applyEdit } from '@nullet/core/edits/apply'
+import { Network } from '@nullet/core/network/network'
+import { mapLayout } from '@nullet/core/network/mapLayout'
+import { tiers } from '@nullet/core/network/tiers'
+import { runChecks } from '@nullet/core/checks/table'
+import { rows, type Session } from '@nullet/core/session/session'
+import { whiteNoise } from '@nullet/core/engine/testing'
+import { score } from '../demo/score'
+import { demoSession } from '../demo/session'
+import { WavSink } from '../host/wavFile'
+import { headline } from './headline'
+import { ffmpegGraph, hasFfmpeg, runFfmpeg } from './yardstick'
+
+const RATE = 48000
+const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]
+const say = (what: string, figure: string) => console.log(`${what.padEnd(58)} ${figure}`)
+const seconds = async (act: () => unknown) => { const b = process.hrtime.bigint(); await act(); return Number(process.hrtime.bigint() - b) / 1e9 }
+const ms = (act: () => unknown) => { const list: number[] = []; for (let i = 0; i < 9; i++) { const b = process.hrtime.bigint(); act(); list.push(Number(process.hrtime.bigint() - b) / 1e6) } return median(list) }
+
+/** The same noise again and again: what a long file looks like to the engine, without holding one. */
+class Endless implements MediaReader {
+  private readonly noise: Float32Array
+  constructor(private readonly legs: (medium: string) => number, frames = 1 << 18) { this.noise = whiteNoise(frames, 7, 0.2) }
+  read(medium: string, from: number, frames: number): Float32Array[] {
+    const at = (from + medium.length * 4096) % (this.noise.length - frames)
+    return Array.from({ length: this.legs(medium) }, () => this.noise.subarray(at, at + frames))
+  }
+}
+
+const renderMain = async (session: Session, media: MediaReader, frames: number) =>
+  render(new PlanStream(compile(session, { taps: [{ channel: 'main', tap: 'post' }] }), session, media), { from: 0, frames }, () => {})
+
+function lengthened(session: Session, frames: number): Session {
+  return { ...session, medium: Object.fromEntries(Object.entries(session.medium).map(([id, m]) => [id, { ...m, frames }])) }
+}
+
+async function demo(): Promise<void> {
+  const parts = score(10)
+  const short = demoSession(parts, p => ({ sha256: '', frames: p.legs[0].length, peakDb: null, loudnessLufs: null }))
+  const legs = new Map(parts.map(p => [p.id, p.legs.length]))
+  const media = new Endless(id => legs.get(id) ?? 1)
+  for (const [name, length] of [['40 s', 40], ['40 min', 2400]] as const) {
+    const session = lengthened(short, length * RATE)
+    const time = await seconds(() => renderMain(session, media, sessionFrames(session)))
+    say(`the demonstration’s main, ${name}: × real time, one core`, (sessionFrames(session) / RATE / time).toFixed(1))
+    say(`    peak memory of the process so far, MB`, (process.resourceUsage().maxRSS / 1024).toFixed(0))
+  }
+}
+
+async function headlineWork(): Promise<void> {
+  const length = 10
+  const session = headline(144, length * RATE)
+  const media = new Endless(() => 1)
+  const folder = mkdtempSync(join(tmpdir(), 'nullet-bench-'))
+  const ours: number[] = [], theirs: number[] = []
+  try {
+    const files: string[] = []
+    if (hasFfmpeg()) {
+      for (let i = 0; i < 144; i++) {
+        const path = join(folder, `${i}.wav`)
+        const sink = await WavSink.create(path, 1, RATE, length * RATE, '32f')
+        await sink.write(media.read(`m${i}`, 0, 1).map(() => whiteNoise(length * RATE, i + 1, 0.2)))
+        await sink.close()
+        files.push(path)
+      }
+    }
+    await renderMain(session, media, RATE)
+    for (let round = 0; round < 3; round++) {
+      ours.push(await seconds(() => renderMain(session, media, length * RATE)))
+      if (files.length) theirs.push(runFfmpeg(ffmpegGraph(files, 144)))
+    }
+    say('headline, 144 tracks: × real time, one core', (length / median(ours)).toFixed(2))
+    if (theirs.length) {
+      say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))
+      say('    ours to ffmpeg’s', (median(theirs) / median(ours)).toFixed(1))
+    }
+    const silent: MediaReader = { read: (_, __, frames) => [new Float32Array(frames)] }
+    const quiet: number[] = [], loud: number[] = []
+    for (let round = 0; round < 3; round++) { quiet.push(await seconds(() => renderMain(session, silent, 4 * RATE))); loud.push(await seconds(() => renderMain(session, media, 4 * RATE))) }
+    say('    silence to sound, time', (median(quiet) / median(loud)).toFixed(2))
+    const times = async (n: number) => { const s = headline(n, 4 * RATE); return median([await seconds(() => renderMain(s, media, 4 * RATE)), await seconds(() => renderMain(s, media, 4 * RATE)), await seconds(() => renderMain(s, media, 4 * RATE))]) }
+    say('    288 tracks to 36 tracks, time', (await times(288) / await times(36)).toFixed(1))
+  } finally { rmSync(folder, { recursive: true, force: true }) }
+}
+
+function network(): void {
+  const session = headline(900)
+  say(`network of ${rows(session, 'channel').length} channels, ${rows(session, 'feed').length} feeds: index, ms`, ms(() => new Network(session)).toFixed(1))
+  const n = new Network(session)
+  say('    tiers, ms', ms(() => tiers(n)).toFixed(1))
+  say('    layout of the Map, ms', ms(() => mapLayout(n, { folded: new Set(), row: 32, gap: 3, lane: 8 })).toFixed(1))
+  say('    all checks, ms', ms(() => runChecks(session, n)).toFixed(1))
+  const ids = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 144).map(c => c.id)
+  say('    144 channels re-routed in one edit, ms', ms(() => applyEdit(session, { verb: 'setMainFeed', args: { ids, to: 'submix0', feedIds: ids } })).toFixed(1))
+  say('    compiled for playing, ms', ms(() => compile(headline(144), { taps: [], live: true, heard: { channel: 'main', latency: 8192 } })).toFixed(0))
+}
+
+console.log(`${cpus().length} cores, ${cpus()[0].model}; load before: ${loadavg()[0].toFixed(2)}`)
+const PARTS: Record<string, () => unknown> = { demo, headline: headlineWork, network, page: async () => (await import('./page')).page(say) }
+const wanted = process.argv.slice(2)
+for (const [name, part] of Object.entries(PARTS)) if (!wanted.length || wanted.includes(name)) await part()
+console.log(`load after: ${loadavg()[0].toFixed(2)}`)

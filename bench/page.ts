@@ -1,0 +1,71 @@
+// The page and the database: import speed, time to sound, the Map with 150 channels.
+import { chromium } from 'playwright-core'
+import { whiteNoise } from '@nullet/core/engine/testing'
+import { connectStore } from '../server/store/connect'
+import { importWav } from '../server/store/imports'
+import { createSession } from '../server/store/sessions'
+import { ARGS } from '../e2e/support/browser'
+import { raise } from '../e2e/support/stage'
+import { wav } from '../server/testing'
+import { headline } from './headline'
+
+export async function page(say: (what: string, figure: string) => void): Promise<void> {
+  const stage = await raise(12)
+  const sql = connectStore(stage.database, 4)
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', ignoreDefaultArgs: ['--mute-audio'], args: ARGS })
+  try {
+    const megabytes = Number(process.env.NULLET_BENCH_IMPORT_MB ?? 256)
+    const file = wav([whiteNoise(48000 * 60, 1), whiteNoise(48000 * 60, 2)], 24)
+    const began = performance.now()
+    let done = 0
+    for (; done < megabytes * 1e6; done += file.length) {
+      const source = (async function* () { for (let at = 0; at < file.length; at += 1 << 20) yield file.subarray(at, at + (1 << 20)) })()
+      const [made] = await importWav(sql, source, 'x.wav', file.length, 48000, false)
+      await made.writer.discard()
+    }
+    say(`import of ${Math.round(done / 1e6)} MB of 24-bit WAV, measured and stored, MB/s`, (done / 1e3 / (performance.now() - began)).toFixed(1))
+
+    const session = headline(134, 48000)
+    session.clip = {}
+    session.medium = {}
+    await sql.begin(t => createSession(t, 'wide', session))
+    const tab = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    const opened = performance.now()
+    await tab.goto(`${stage.url}/s/wide/network`)
+    await tab.waitForSelector('[data-channel=t000]')
+    say('the Map with 163 channels: page asked for until strips are there, ms', (performance.now() - opened).toFixed(0))
+    const gesture = await tab.evaluate(async () => {
+      const pinia = (document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s
+      const store = pinia.get('session') as { session: { channel: Record<string, { kind: string }> }, apply(v: string, a: unknown): boolean, status: string }
+      const selection = pinia.get('selection') as { set(ids: string[], at: string): void }
+      const ids = Object.entries(store.session.channel).filter(([, c]) => c.kind === 'track').map(([id]) => id)
+      const frame = () => new Promise(d => requestAnimationFrame(() => setTimeout(d)))
+      const a = performance.now()
+      selection.set(ids, ids[0]!)
+      store.apply('createSubmix', { id: 'all', name: 'All', order: 'zz', members: ids, feedIds: ids.concat('x').map(i => `n${i}`), to: 'main' })
+      await frame()
+      const drawn = performance.now() - a
+      while (store.status !== 'saved') await frame()
+      return { drawn, stored: performance.now() - a }
+    })
+    say('    all tracks selected and re-routed: drawn, ms', gesture.drawn.toFixed(0))
+    say('    … and stored, ms', gesture.stored.toFixed(0))
+
+    const play = await browser.newPage()
+    await play.goto(`${stage.url}/s/orrin/network`)
+    await play.waitForSelector('[data-channel=kora]')
+    const starts: number[] = []
+    for (let i = 0; i < 5; i++) {
+      await play.click('[data-play]')
+      await play.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.050')
+      starts.push(await play.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { engine(): { startMs: number } }).engine().startMs))
+      await play.click('[data-play]')
+      await play.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { seek(n: number): Promise<void> }).seek(0))
+    }
+    say('click on play until the first frames are ready: first, then median, ms', `${starts[0].toFixed(0)}, ${starts.slice(1).sort((a, b) => a - b)[1].toFixed(0)}`)
+  } finally {
+    await browser.close()
+    await sql.end()
+    await stage.fall()
+  }
+}

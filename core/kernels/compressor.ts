@@ -1,0 +1,97 @@
+// Gain curves of feed-forward compressors, two detectors at a time.
+// Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (2012):
+// gain computer (4), smooth branching (17) on the level above the curve, everything in dB.
+//   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging coefficient (0: peak)
+//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block
+//   input: magnitude · output: linear gain · op words after the pointers: second lane's params, second lane's state
+// Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
+// float64 with a detector a lane, gains four at a time.
+import { TINY, params, state, input, output } from './op'
+import { log2x4, exp2x4 } from './elementary'
+
+const DB_PER_LOG2: f64 = 6.020599913279624 // 20 log10 2
+const SCRATCH = memory.data(3 * 1024, 16)
+/** One block of levels a detector, then pairs of both. */
+const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
+
+@inline function pair(a: usize, b: usize, at: usize): v128 { return f64x2(load<f64>(a + at), load<f64>(b + at)) }
+
+@inline function keep(a: usize, b: usize, at: usize, v: v128): void {
+  store<f64>(a + at, f64x2.extract_lane(v, 0))
+  store<f64>(b + at, f64x2.extract_lane(v, 1))
+}
+
+/** Squares of a block, or their running mean. */
+function levels(x: usize, p: usize, s: usize, to: usize): void {
+  const average = load<f64>(p, 48)
+  if (average == 0) {
+    for (let at: usize = 0; at < 512; at += 16) {
+      const v = v128.load(x + at)
+      v128.store(to + at, f32x4.mul(v, v))
+    }
+    const last = <f64>load<f32>(x + 508)
+    store<f64>(s, last * last, 8)
+    return
+  }
+  const fresh = 1 - average
+  let square = load<f64>(s, 8)
+  for (let at: usize = 0; at < 512; at += 4) {
+    const v = <f64>load<f32>(x + at)
+    square = average * square + fresh * (v * v)
+    store<f32>(to + at, <f32>square)
+  }
+  store<f64>(s, square < 1e-30 ? 0 : square, 8)
+}
+
+/** dB above the curve: 0 below the knee, a parabola inside it, a straight line above. */
+@inline function curve(at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128): v128 {
+  // A level is a square: its logarithm counts half. The exponent meets the threshold before the fraction is added.
+  const over = f32x4.mul(log2x4(f32x4.max(v128.load(at), f32x4.splat(1e-20)), threshold), f32x4.splat(<f32>(0.5 * DB_PER_LOG2)))
+  const inKnee = f32x4.max(f32x4.add(over, halfKnee), f32x4.splat(0))
+  return v128.bitselect(f32x4.mul(slope, over), f32x4.mul(bend, f32x4.mul(inKnee, inKnee)), f32x4.gt(over, halfKnee))
+}
+
+export function compressor(op: usize): void {
+  const pa = params(op), sa = state(op)
+  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
+  const ya = output(op, 0), yb = output(op, 1)
+  levels(input(op, 0), pa, sa, LEVELS)
+  levels(input(op, 1), pb, sb, LEVELS + 512)
+
+  const thresholdA = f32x4.splat(<f32>(load<f64>(pa) * 2 / DB_PER_LOG2)), thresholdB = f32x4.splat(<f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
+  const slopeA = f32x4.splat(<f32>load<f64>(pa, 8)), slopeB = f32x4.splat(<f32>load<f64>(pb, 8))
+  const kneeA = max(load<f64>(pa, 16), 1e-6), kneeB = max(load<f64>(pb, 16), 1e-6)
+  const halfA = f32x4.splat(<f32>(kneeA * 0.5)), halfB = f32x4.splat(<f32>(kneeB * 0.5))
+  const bendA = f32x4.splat(<f32>(load<f64>(pa, 8) / (2 * kneeA))), bendB = f32x4.splat(<f32>(load<f64>(pb, 8) / (2 * kneeB)))
+  for (let at: usize = 0; at < 512; at += 16) {
+    const a = curve(LEVELS + at, thresholdA, slopeA, halfA, bendA)
+    const b = curve(LEVELS + 512 + at, thresholdB, slopeB, halfB, bendB)
+    v128.store(PAIRS + (at << 1), v128.shuffle<f32>(a, b, 0, 4, 1, 5))
+    v128.store(PAIRS + (at << 1) + 16, v128.shuffle<f32>(a, b, 2, 6, 3, 7))
+  }
+
+  const one = f64x2.splat(1), perDb = f64x2.splat(1 / DB_PER_LOG2)
+  const attack = pair(pa, pb, 24), release = pair(pa, pb, 32)
+  const attackFresh = f64x2.sub(one, attack), releaseFresh = f64x2.sub(one, release)
+  const makeup = f64x2.mul(pair(pa, pb, 40), perDb)
+  let held = pair(sa, sb, 0)
+  for (let at: usize = 0; at < 1024; at += 8) {
+    const wanted = f64x2.promote_low_f32x4(v128.load64_zero(PAIRS + at))
+    const rises = f64x2.gt(wanted, held)
+    held = f64x2.add(
+      f64x2.mul(v128.bitselect(attack, release, rises), held),
+      f64x2.mul(v128.bitselect(attackFresh, releaseFresh, rises), wanted))
+    v128.store64_lane(PAIRS + at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
+  }
+  keep(sa, sb, 0, v128.and(held, f64x2.ge(f64x2.abs(held), f64x2.splat(TINY))))
+
+  let deepest = f32x4.splat(<f32>1e9)
+  for (let at: usize = 0; at < 512; at += 16) {
+    const low = exp2x4(v128.load(PAIRS + (at << 1))), high = exp2x4(v128.load(PAIRS + (at << 1) + 16))
+    deepest = f32x4.min(deepest, f32x4.min(low, high))
+    v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
+    v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
+  }
+  store<f64>(sa, <f64>min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 2)), 16)
+  store<f64>(sb, <f64>min(f32x4.extract_lane(deepest, 1), f32x4.extract_lane(deepest, 3)), 16)
+}

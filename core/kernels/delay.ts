@@ -1,0 +1,40 @@
+// Delays: whole samples for alignment, an FIR for fractions and converters.
+import { BLOCK, BYTES, params, param, state, input, output, flush32 } from './op'
+
+/** params: delay in samples, ring size (power of two ≥ delay + 128) · state: i32 write position, 4 spare, ring f32 */
+export function delay(op: usize): void {
+  const samples = <i32>param(op, 0)
+  const mask = <i32>param(op, 1) - 1
+  const ring = state(op) + 8
+  const x = input(op, 0), out = output(op, 0)
+  const write = load<i32>(state(op))
+  // Positions move by whole blocks and rings are multiples of a block, so a write never wraps.
+  memory.copy(ring + (<usize>write << 2), x, BYTES)
+  const read = (write - samples) & mask
+  const run = min(BLOCK, mask + 1 - read)
+  memory.copy(out, ring + (<usize>read << 2), <usize>run << 2)
+  if (run < BLOCK) memory.copy(out + (<usize>run << 2), ring, <usize>(BLOCK - run) << 2)
+  store<i32>(state(op), (write + BLOCK) & mask)
+}
+
+/** params: number of taps (a multiple of 4), then the taps, newest sample first · state: taps f32 of history, then 128 f32 */
+export function fir(op: usize): void {
+  const taps = <i32>param(op, 0)
+  const h = params(op) + 8
+  const line = state(op)
+  const x = input(op, 0), out = output(op, 0)
+  memory.copy(line + (<usize>taps << 2), x, BYTES)
+  for (let i = 0; i < BLOCK; i += 2) {
+    let sum = f64x2.splat(0)
+    const newest = line + (<usize>(taps + i) << 2)
+    for (let k = 0; k < taps; k++) {
+      const at = newest - (<usize>k << 2)
+      sum = f64x2.add(sum, f64x2.mul(f64x2.splat(load<f64>(h + (<usize>k << 3))),
+        f64x2.promote_low_f32x4(v128.load64_zero(at))))
+    }
+    const y = f32x4.demote_f64x2_zero(sum)
+    store<f32>(out + (<usize>i << 2), flush32(f32x4.extract_lane(y, 0)))
+    store<f32>(out + (<usize>i << 2), flush32(f32x4.extract_lane(y, 1)), 4)
+  }
+  memory.copy(line, line + BYTES, <usize>taps << 2)
+}

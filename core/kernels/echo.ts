@@ -1,0 +1,43 @@
+// Repeats: a delay line a leg with feedback, own low and high cut in the loop, and cross feedback to the next leg.
+//   params: delay samples, ring size (power of two), feedback, cross 0…1, high-cut coefficient, low-cut coefficient
+//   state: i32 write position, 4 spare · a leg: f64 high-cut state, f64 low-cut state · then the rings
+import { BLOCK, param, state, inputs, input, output, flush, flush32 } from './op'
+
+export function echo(op: usize): void {
+  const legs = inputs(op)
+  const samples = <i32>param(op, 0), size = <i32>param(op, 1)
+  const mask = size - 1
+  const feedback = param(op, 2), cross = param(op, 3)
+  const high = param(op, 4), low = param(op, 5)
+  const filters = state(op) + 8
+  const rings = filters + <usize>legs * 16
+  const start = load<i32>(state(op))
+
+  for (let i = 0; i < BLOCK; i++) {
+    const at = <usize>i << 2
+    const write = (start + i) & mask
+    const read = (write - samples) & mask
+    for (let leg = 0; leg < legs; leg++) {
+      store<f32>(output(op, leg) + at, load<f32>(rings + (<usize>(leg * size + read) << 2)))
+    }
+    for (let leg = 0; leg < legs; leg++) {
+      const next = leg + 1 == legs ? 0 : leg + 1
+      const own = <f64>load<f32>(output(op, leg) + at)
+      const other = <f64>load<f32>(output(op, next) + at)
+      const cell = filters + <usize>leg * 16
+      let tone = own + (other - own) * cross
+      tone = load<f64>(cell) + (tone - load<f64>(cell)) * high
+      store<f64>(cell, tone)
+      const slow = load<f64>(cell, 8) + (tone - load<f64>(cell, 8)) * low
+      store<f64>(cell, slow, 8)
+      const into = <f64>load<f32>(input(op, leg) + at) + feedback * (tone - slow)
+      store<f32>(rings + (<usize>(leg * size + write) << 2), flush32(<f32>into))
+    }
+  }
+  store<i32>(state(op), (start + BLOCK) & mask)
+  for (let leg = 0; leg < legs; leg++) {
+    const cell = filters + <usize>leg * 16
+    store<f64>(cell, flush(load<f64>(cell)))
+    store<f64>(cell, flush(load<f64>(cell, 8)), 8)
+  }
+}

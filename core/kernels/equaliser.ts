@@ -1,0 +1,76 @@
+// Cascades of second-order sections, transposed direct form II in float64, two legs in the two lanes of a vector.
+// The legs may belong to different channels: each brings its own params and state.
+//   a lane's params: sections, then b0 b1 b2 a1 a2 a section (a0 = 1) · a lane's state: s1 s2 a section
+//   op words after the pointers: second lane's params, second lane's state
+import { BLOCK, TINY, params, state, inputs, input, output } from './op'
+
+const scratch = memory.data(128 * 16, 16)
+
+@inline function pair(a: usize, b: usize, at: usize): v128 { return f64x2(load<f64>(a + at), load<f64>(b + at)) }
+
+function keep(a: usize, b: usize, at: usize, v: v128): void {
+  // Any state this small is inaudible and would soon be a denormal.
+  const alive = v128.and(v, f64x2.ge(f64x2.abs(v), f64x2.splat(TINY)))
+  store<f64>(a + at, f64x2.extract_lane(alive, 0))
+  store<f64>(b + at, f64x2.extract_lane(alive, 1))
+}
+
+export function equaliser(op: usize): void {
+  const pa = params(op), sa = state(op)
+  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
+  const xa = input(op, 0), xb = input(op, 1)
+  const ya = output(op, 0), yb = output(op, 1)
+  const sections = <i32>load<f64>(pa)
+
+  for (let i: usize = 0; i < 128; i++) {
+    v128.store(scratch + (i << 4), f64x2(<f64>load<f32>(xa + (i << 2)), <f64>load<f32>(xb + (i << 2))))
+  }
+  let k = 0
+  for (; k + 1 < sections; k += 2) two(pa, pb, sa, sb, k)
+  if (k < sections) one(pa, pb, sa, sb, k)
+  for (let i: usize = 0; i < 128; i++) {
+    const y = f32x4.demote_f64x2_zero(v128.load(scratch + (i << 4)))
+    store<f32>(ya + (i << 2), f32x4.extract_lane(y, 0))
+    store<f32>(yb + (i << 2), f32x4.extract_lane(y, 1))
+  }
+}
+
+function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
+  const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
+  const b0 = pair(pa, pb, p), b1 = pair(pa, pb, p + 8), b2 = pair(pa, pb, p + 16)
+  const a1 = pair(pa, pb, p + 24), a2 = pair(pa, pb, p + 32)
+  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
+  for (let i: usize = 0; i < 128; i++) {
+    const x = v128.load(scratch + (i << 4))
+    const y = f64x2.add(f64x2.mul(b0, x), s1)
+    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
+    v128.store(scratch + (i << 4), y)
+  }
+  keep(sa, sb, s, s1)
+  keep(sa, sb, s + 8, s2)
+}
+
+/** Two sections in one loop: their recurrences overlap in the processor. */
+function two(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
+  const p = <usize>8 + <usize>k * 40, q = p + 40, s = <usize>k * 16
+  const b0 = pair(pa, pb, p), b1 = pair(pa, pb, p + 8), b2 = pair(pa, pb, p + 16)
+  const a1 = pair(pa, pb, p + 24), a2 = pair(pa, pb, p + 32)
+  const d0 = pair(pa, pb, q), d1 = pair(pa, pb, q + 8), d2 = pair(pa, pb, q + 16)
+  const c1 = pair(pa, pb, q + 24), c2 = pair(pa, pb, q + 32)
+  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(sa, sb, s + 16), t2 = pair(sa, sb, s + 24)
+  for (let i: usize = 0; i < 128; i++) {
+    const x = v128.load(scratch + (i << 4))
+    const y = f64x2.add(f64x2.mul(b0, x), s1)
+    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
+    const z = f64x2.add(f64x2.mul(d0, y), t1)
+    t1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), t2), f64x2.mul(c1, z))
+    t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(c2, z))
+    v128.store(scratch + (i << 4), z)
+  }
+  keep(sa, sb, s, s1)
+  keep(sa, sb, s + 8, s2)
+  keep(sa, sb, s + 16, t1)
+  keep(sa, sb, s + 24, t2)
+}

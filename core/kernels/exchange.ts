@@ -1,0 +1,61 @@
+// Where the module meets its host: staging areas for audio coming in and going out, and meters.
+// A staging area holds legs × 4096 frames; the block at absolute frame f lies at f mod 4096.
+import { BLOCK, BYTES, params, param, state, inputs, outputs, input, output } from './op'
+import { clock } from './clock'
+
+const LEG: usize = 4096 * 4
+
+/** params: staging pointer, then a gain a leg · state: i32 started, then an f64 gain in force a leg */
+export function source(op: usize): void {
+  const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
+  const started = load<i32>(state(op))
+  store<i32>(state(op), 1)
+  for (let leg = 0; leg < outputs(op); leg++) {
+    const from = staging + <usize>leg * LEG
+    const out = output(op, leg)
+    const cell = state(op) + 8 + (<usize>leg << 3)
+    const target = param(op, 1 + leg)
+    const now = started ? load<f64>(cell) : target
+    const step = (target - now) / 128
+    for (let i = 0; i < BLOCK; i++) {
+      const at = <usize>i << 2
+      store<f32>(out + at, load<f32>(from + at) * <f32>(now + step * (<f64>i + 1)))
+    }
+    store<f64>(cell, target)
+  }
+}
+
+/** params: staging pointer */
+export function sink(op: usize): void {
+  const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
+  for (let leg = 0; leg < inputs(op); leg++) memory.copy(staging + <usize>leg * LEG, input(op, leg), BYTES)
+}
+
+/** state: for every leg an f32 peak and an f32 mean square of the last block */
+export function meter(op: usize): void {
+  for (let leg = 0; leg < inputs(op); leg++) {
+    const x = input(op, leg)
+    let peak = f32x4.splat(0), power = f32x4.splat(0)
+    for (let at: usize = 0; at < BYTES; at += 16) {
+      const v = v128.load(x + at)
+      peak = f32x4.max(peak, f32x4.abs(v))
+      power = f32x4.add(power, f32x4.mul(v, v))
+    }
+    const cell = state(op) + (<usize>leg << 3)
+    store<f32>(cell, max(
+      max(f32x4.extract_lane(peak, 0), f32x4.extract_lane(peak, 1)),
+      max(f32x4.extract_lane(peak, 2), f32x4.extract_lane(peak, 3))))
+    store<f32>(cell, (f32x4.extract_lane(power, 0) + f32x4.extract_lane(power, 1) +
+      f32x4.extract_lane(power, 2) + f32x4.extract_lane(power, 3)) / 128, 4)
+  }
+}
+
+/** Largest magnitude over linked legs, the input of a detector. */
+export function magnitude(op: usize): void {
+  const n = inputs(op), out = output(op, 0)
+  for (let at: usize = 0; at < BYTES; at += 16) {
+    let top = f32x4.splat(0)
+    for (let leg = 0; leg < n; leg++) top = f32x4.max(top, f32x4.abs(v128.load(input(op, leg) + at)))
+    v128.store(out + at, top)
+  }
+}

@@ -1,0 +1,36 @@
+// The module: walks a table of operations for one block of 128 frames.
+import { clock } from './clock'
+import { source, sink, meter, magnitude } from './exchange'
+import { mix, multiply } from './mix'
+import { delay, fir } from './delay'
+import { equaliser } from './equaliser'
+import { compressor } from './compressor'
+import { echo } from './echo'
+import { reverb } from './reverb'
+import { noise, clip, bend } from './analog'
+
+/** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
+export function run(table: usize, count: i32, frame: f64): void {
+  clock.frame = <i64>frame
+  for (let i = 0; i < count; i++) {
+    const op = load<usize>(table + (<usize>i << 2))
+    switch (load<i32>(op)) {
+      case 0: source(op); break
+      case 1: sink(op); break
+      case 2: mix(op); break
+      case 3: multiply(op); break
+      case 4: delay(op); break
+      case 5: fir(op); break
+      case 6: equaliser(op); break
+      case 7: magnitude(op); break
+      case 8: compressor(op); break
+      case 9: echo(op); break
+      case 10: reverb(op); break
+      case 11: noise(op); break
+      case 12: clip(op); break
+      case 13: bend(op); break
+      case 14: meter(op); break
+      default: unreachable()
+    }
+  }
+}

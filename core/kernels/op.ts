@@ -1,0 +1,20 @@
+// How an operation lies in memory. The host writes it, the kernels read it.
+//   word 0 kind · 1 params (f64…) · 2 state · 3 inputs · 4 outputs · then input pointers, then output pointers
+// Buffers are one leg of one block: 128 float32 values.
+
+export const BLOCK: i32 = 128
+export const BYTES: usize = 512
+
+@inline export function params(op: usize): usize { return load<usize>(op, 4) }
+@inline export function state(op: usize): usize { return load<usize>(op, 8) }
+@inline export function inputs(op: usize): i32 { return load<i32>(op, 12) }
+@inline export function outputs(op: usize): i32 { return load<i32>(op, 16) }
+@inline export function input(op: usize, i: i32): usize { return load<usize>(op + 20 + (<usize>i << 2)) }
+@inline export function output(op: usize, i: i32): usize { return load<usize>(op + 20 + (<usize>(inputs(op) + i) << 2)) }
+@inline export function param(op: usize, i: i32): f64 { return load<f64>(params(op) + (<usize>i << 3)) }
+
+/** States below this are set to zero once a block: a denormal costs 24 times a normal number. */
+export const TINY: f64 = 1e-15
+@inline export function flush(x: f64): f64 { return abs(x) < TINY ? 0 : x }
+/** For values on their way into a delay line. */
+@inline export function flush32(x: f32): f32 { return (x + <f32>1e-15) - <f32>1e-15 }

@@ -1,0 +1,116 @@
+// Feedback delay network of sixteen lines (Jot 1992): lines of coprime lengths, an absorbing filter a line,
+// a Hadamard matrix between them. Before it, two allpasses a leg spread the attack.
+//   params: legs, pre-delay, line ring size, entry ring size, 2 allpass lengths, allpass gain, output gain,
+//           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
+//   state: i32 line position, i32 entry position, 8 spare, 16 f32 each of x1 y1 (low) x1 y1 (high),
+//          line ring (size × 16 f32, interleaved), a leg: pre-delay ring and two allpass rings (entry size each)
+import { BLOCK, params, param, state, inputs, input, output, flush32 } from './op'
+
+const scratch = memory.data(64, 16)        // one f32 a line
+const factors = memory.data(6 * 64 + 64, 16) // six coefficient tables as f32, then the line lengths as i32
+const weights = memory.data(16 * 64, 16)   // output signs as f32, a row a leg
+
+@inline function vec(base: usize, group: i32): v128 { return v128.load(base + (<usize>group << 4)) }
+
+/** Coefficients arrive as f64; the inner loop wants f32 vectors and whole lengths. */
+function unpack(op: usize, legs: i32): void {
+  const table = params(op) + <usize>(8 + 16) * 8
+  for (let i: usize = 0; i < 96; i++) store<f32>(factors + (i << 2), <f32>load<f64>(table + (i << 3)))
+  for (let k: usize = 0; k < 16; k++) store<i32>(factors + 384 + (k << 2), <i32>load<f64>(params(op) + 64 + (k << 3)))
+  const signs = table + 96 * 8
+  for (let i: usize = 0; i < <usize>legs << 4; i++) store<f32>(weights + (i << 2), <f32>load<f64>(signs + (i << 3)))
+}
+
+@inline function factor(table: usize, group: i32): v128 { return v128.load(factors + (table << 6) + (<usize>group << 4)) }
+
+function entry(op: usize, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, gain: f32): f32 {
+  const mask = size - 1
+  let ring = rings + <usize>(leg * 3) * (<usize>size << 2)
+  store<f32>(ring + (<usize>position << 2), flush32(x))
+  let v = load<f32>(ring + (<usize>((position - pre) & mask) << 2))
+  for (let k = 0; k < 2; k++) {
+    ring += <usize>size << 2
+    const length = <i32>param(op, 4 + k) + leg * 7
+    const old = load<f32>(ring + (<usize>((position - length) & mask) << 2))
+    const into = v + gain * old
+    store<f32>(ring + (<usize>position << 2), flush32(into))
+    v = old - gain * into
+  }
+  return v
+}
+
+export function reverb(op: usize): void {
+  const legs = <i32>param(op, 0), pre = <i32>param(op, 1)
+  const size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
+  const mask = size - 1, entryMask = entrySize - 1
+  const gain = <f32>param(op, 6), level = <f32>param(op, 7)
+  const filters = state(op) + 16
+  const lines = filters + 256
+  const entries = lines + (<usize>size << 6)
+  unpack(op, legs)
+  let position = load<i32>(state(op)), door = load<i32>(state(op), 4)
+
+  for (let i = 0; i < BLOCK; i++) {
+    const at = <usize>i << 2
+    // What comes out of the lines.
+    for (let k = 0; k < 16; k++) {
+      const read = (position - load<i32>(factors + 384 + (<usize>k << 2))) & mask
+      store<f32>(scratch + (<usize>k << 2), load<f32>(lines + (<usize>read << 6) + (<usize>k << 2)))
+    }
+    // Absorption: a low shelf, then a high shelf.
+    for (let g = 0; g < 4; g++) {
+      const f = filters + (<usize>g << 4)
+      const x = vec(scratch, g)
+      const low = f32x4.sub(f32x4.add(f32x4.mul(factor(0, g), x), f32x4.mul(factor(1, g), v128.load(f))),
+        f32x4.mul(factor(2, g), v128.load(f, 64)))
+      v128.store(f, x)
+      v128.store(f, low, 64)
+      const high = f32x4.sub(f32x4.add(f32x4.mul(factor(3, g), low), f32x4.mul(factor(4, g), v128.load(f, 128))),
+        f32x4.mul(factor(5, g), v128.load(f, 192)))
+      v128.store(f, low, 128)
+      v128.store(f, high, 192)
+      v128.store(scratch + (<usize>g << 4), high)
+    }
+    for (let leg = 0; leg < legs; leg++) {
+      const row = weights + (<usize>leg << 6)
+      const s = f32x4.add(
+        f32x4.add(f32x4.mul(vec(row, 0), vec(scratch, 0)), f32x4.mul(vec(row, 1), vec(scratch, 1))),
+        f32x4.add(f32x4.mul(vec(row, 2), vec(scratch, 2)), f32x4.mul(vec(row, 3), vec(scratch, 3))))
+      const sum = (f32x4.extract_lane(s, 0) + f32x4.extract_lane(s, 1)) + (f32x4.extract_lane(s, 2) + f32x4.extract_lane(s, 3))
+      store<f32>(output(op, leg) + at, sum * level)
+    }
+    // Hadamard of order 16: two steps between vectors, two within.
+    let a = vec(scratch, 0), b = vec(scratch, 1), c = vec(scratch, 2), d = vec(scratch, 3)
+    let e = f32x4.add(a, c), f = f32x4.add(b, d)
+    c = f32x4.sub(a, c); d = f32x4.sub(b, d)
+    a = f32x4.add(e, f); b = f32x4.sub(e, f)
+    e = f32x4.add(c, d); d = f32x4.sub(c, d); c = e
+    a = within(a); b = within(b); c = within(c); d = within(d)
+    const row = lines + (<usize>position << 6)
+    v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
+    for (let leg = 0; leg < legs; leg++) {
+      const v = entry(op, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, gain)
+      for (let k = leg; k < 16; k += legs) {
+        const cell = scratch + (<usize>k << 2)
+        store<f32>(cell, load<f32>(cell) + v)
+      }
+    }
+    const tiny = f32x4.splat(1e-15)
+    for (let g = 0; g < 4; g++) v128.store(row + (<usize>g << 4), f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
+    position = (position + 1) & mask
+    door = (door + 1) & entryMask
+  }
+  store<i32>(state(op), position)
+  store<i32>(state(op), door, 4)
+  const tiny = f32x4.splat(1e-15)
+  for (let at: usize = 0; at < 256; at += 16) {
+    v128.store(filters + at, v128.and(v128.load(filters + at), f32x4.ge(f32x4.abs(v128.load(filters + at)), tiny)))
+  }
+}
+
+@inline function within(v: v128): v128 {
+  const swapped = v128.shuffle<f32>(v, v, 2, 3, 0, 1)
+  const s1 = f32x4.add(f32x4.mul(v, f32x4(1, 1, -1, -1)), swapped)
+  const swapped2 = v128.shuffle<f32>(s1, s1, 1, 0, 3, 2)
+  return f32x4.mul(f32x4.add(f32x4.mul(s1, f32x4(1, -1, 1, -1)), swapped2), f32x4.splat(0.25))
+}

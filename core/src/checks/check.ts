@@ -1,0 +1,16 @@
+// What a check finds: something in the session that is probably wrong, with the reason and fixes that are ordinary edits.
+import type { EditMessage } from '../edits/apply'
+import type { Network } from '../network/network'
+import type { Session } from '../session/session'
+
+export interface Finding {
+  check: string
+  /** One sentence: what is the matter. */
+  sentence: string
+  /** Rows concerned, to go to. */
+  about: string[]
+  consequence: string
+  fixes: { label: string, edit: EditMessage }[]
+}
+
+export interface Check { id: string, find(session: Session, network: Network): Omit<Finding, 'check'>[] }

@@ -1,0 +1,12 @@
+import { isPlaceholder } from '../processors/table'
+import { rows } from '../session/session'
+import type { Check } from './check'
+
+export const missingProcessor: Check = {
+  id: 'missingProcessor',
+  find: session => rows(session, 'slot').filter(s => isPlaceholder(s.processor)).map(s => ({
+    sentence: `“${s.processor}” on “${session.channel[s.channel].name}” is not here.`, about: [s.channel],
+    consequence: 'Audio passes it untouched; its settings are kept.',
+    fixes: []
+  }))
+}

@@ -1,0 +1,41 @@
+import { z } from 'zod'
+import { Refusal } from '../refusal'
+import { CableRow } from '../session/rows'
+import { rows, type Session } from '../session/session'
+import { defineEdit, need } from './edit'
+
+const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string(), jack: z.number().int().min(0) })])
+
+const endName = (s: Session, e: z.output<typeof end>) => 'port' in e ? s.port[e.port]?.name : s.unit[e.unit]?.name
+
+/** Plugs a cable. Whatever was in the jack it goes into is pulled: a jack takes one plug. */
+export const addCable = defineEdit({
+  verb: 'addCable',
+  args: z.object({ id: z.string(), rig: z.string(), from: end, to: end }),
+  label: (s, a) => `Cable ${endName(s, a.from)} → ${endName(s, a.to)}`,
+  apply(draft, { id, rig, from, to }) {
+    need(draft, 'rig', rig)
+    for (const e of [from, to]) 'port' in e ? need(draft, 'port', e.port) : need(draft, 'unit', e.unit)
+    if ('port' in from && draft.port[from.port].direction !== 'out') throw new Refusal('badArguments', `“${draft.port[from.port].name}” is an input`, [from.port])
+    if ('port' in to && draft.port[to.port].direction !== 'in') throw new Refusal('badArguments', `“${draft.port[to.port].name}” is an output`, [to.port])
+    const row = CableRow.parse({
+      id, rig,
+      ...'port' in from ? { fromPort: from.port } : { fromUnit: from.unit, fromJack: from.jack },
+      ...'port' in to ? { toPort: to.port } : { toUnit: to.unit, toJack: to.jack }
+    })
+    for (const c of rows(draft, 'cable')) {
+      if (c.toPort === row.toPort && c.toUnit === row.toUnit && c.toJack === row.toJack) delete draft.cable[c.id]
+    }
+    draft.cable[id] = row
+  }
+})
+
+export const removeCable = defineEdit({
+  verb: 'removeCable',
+  args: z.object({ id: z.string() }),
+  label: (s, a) => {
+    const c = s.cable[a.id]
+    return c ? `Pull cable ${c.fromPort ? s.port[c.fromPort]?.name : s.unit[c.fromUnit!]?.name} → ${c.toPort ? s.port[c.toPort]?.name : s.unit[c.toUnit!]?.name}` : 'Pull cable'
+  },
+  apply(draft, { id }) { need(draft, 'cable', id); delete draft.cable[id] }
+})

@@ -1,0 +1,26 @@
+// What an edit is: a verb with arguments that changes a draft of the session, or refuses with a reason.
+// Ids, names with counters and order keys are made where the gesture is made and come in the arguments.
+import type { z } from 'zod'
+import { Refusal } from '../refusal'
+import type { TableName } from '../session/rows'
+import type { Session } from '../session/session'
+
+export interface Edit<A extends z.ZodType = z.ZodType> {
+  verb: string
+  args: A
+  /** The name under which it can be undone. */
+  label(session: Session, args: z.output<A>): string
+  apply(draft: Session, args: z.output<A>): void
+}
+
+export const defineEdit = <A extends z.ZodType>(edit: Edit<A>): Edit<A> => edit
+
+/** The row, or a refusal that says what is not there. */
+export function need<T extends TableName>(session: Session, table: T, id: string): Session[T][string] {
+  const row = session[table][id]
+  if (!row) throw new Refusal('notFound', `The ${table} “${id}” is not in this session any more`, [id])
+  return row as Session[T][string]
+}
+
+export const channelNames = (session: Session, ids: readonly string[]) =>
+  ids.length === 1 ? `“${session.channel[ids[0]]?.name ?? ids[0]}”` : `${ids.length} channels`

@@ -1,0 +1,25 @@
+import { z } from 'zod'
+import { makeRow, type Session } from '../session/session'
+import { channelNames, defineEdit, need } from './edit'
+import { mainFeeds } from './mainFeeds'
+
+/** Main feeds of these channels to one destination, or to none. Levels and taps of what was there are kept. */
+export const setMainFeed = defineEdit({
+  verb: 'setMainFeed',
+  args: z.object({ ids: z.array(z.string()).min(1), to: z.string().nullable(), feedIds: z.array(z.string()) }),
+  label: (s, a) => a.to ? `${channelNames(s, a.ids)} to “${s.channel[a.to]?.name}”` : `Unassign ${channelNames(s, a.ids)}`,
+  apply: (draft, { ids, to, feedIds }) => routeMain(draft, ids, to, feedIds)
+})
+
+export function routeMain(draft: Session, ids: string[], to: string | null, feedIds: string[]): void {
+  if (to) need(draft, 'channel', to)
+  const byFrom = mainFeeds(draft, ids)
+  ids.forEach((id, i) => {
+    need(draft, 'channel', id)
+    const [kept, ...surplus] = byFrom.get(id) ?? []
+    surplus.forEach(f => { delete draft.feed[f] })
+    if (!to) { if (kept) delete draft.feed[kept] }
+    else if (kept) draft.feed[kept].to = to
+    else draft.feed[feedIds[i]] = makeRow('feed', { id: feedIds[i], kind: 'main', from: id, to })
+  })
+}

@@ -1,0 +1,24 @@
+import { z } from 'zod'
+import { checkParams } from '../processors/processor'
+import { PROCESSORS, slotLabel } from '../processors/table'
+import { Params, SlotRow } from '../session/rows'
+import { defineEdit, need } from './edit'
+
+/** Settings, state, mix, key cuts or place of a slot. Settings are merged into those it has. */
+export const setSlot = defineEdit({
+  verb: 'setSlot',
+  args: z.object({
+    id: z.string(),
+    fields: z.object({
+      params: Params, state: z.enum(['on', 'bypassed', 'off']), mix: z.number(), order: z.string(), afterFader: z.boolean(),
+      keyLowCutHz: z.number().nullable(), keyHighCutHz: z.number().nullable()
+    }).partial()
+  }),
+  label: (s, a) => `${slotLabel(s.slot[a.id]?.processor ?? '')} on “${s.channel[s.slot[a.id]?.channel]?.name}”`,
+  apply(draft, { id, fields }) {
+    const slot = need(draft, 'slot', id)
+    const processor = PROCESSORS[slot.processor]
+    if (processor && fields.params) checkParams(processor.label, processor.parameters, fields.params)
+    draft.slot[id] = SlotRow.parse({ ...slot, ...fields, params: { ...slot.params, ...fields.params } })
+  }
+})

@@ -1,0 +1,51 @@
+import { z } from 'zod'
+import { Refusal } from '../refusal'
+import { PROCESSORS, slotLabel } from '../processors/table'
+import { makeRow, rows, type Session } from '../session/session'
+import { defineEdit, need } from './edit'
+import { routeMain } from './setMainFeed'
+
+const Cell = z.object({
+  from: z.string(),
+  /** A bus, a key input or a port out. */
+  to: z.union([z.object({ bus: z.string() }), z.object({ slot: z.string() }), z.object({ port: z.string() })]),
+  write: z.enum(['main', 'post', 'pre', 'none']),
+  feedId: z.string()
+})
+type Cell = z.output<typeof Cell>
+
+const NEW_SEND_DB = -12
+
+/** Cells of the grid, written in one gesture. A send that is there already only changes its tap. */
+export const writeCrosspoints = defineEdit({
+  verb: 'writeCrosspoints',
+  args: z.object({ cells: z.array(Cell).min(1) }),
+  label: (_, { cells }) => `${cells[0].write === 'none' ? 'Clear' : 'Write'} ${cells.length === 1 ? 'a crosspoint' : `${cells.length} crosspoints`}`,
+  apply(draft, { cells }) { for (const cell of cells) { need(draft, 'channel', cell.from); write(draft, cell) } }
+})
+
+function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
+  const own = rows(draft, 'feed').filter(f => f.from === from)
+  const remove = (list: { id: string }[]) => list.forEach(f => { delete draft.feed[f.id] })
+  if ('slot' in to) {
+    const slot = need(draft, 'slot', to.slot)
+    if (PROCESSORS[slot.processor]?.keyed === false) throw new Refusal('badArguments', `${slotLabel(slot.processor)} has no key input`, [slot.id])
+    const there = own.filter(f => f.slot === to.slot)
+    if (kind === 'none') remove(there)
+    else if (!there.length) draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'key', from, slot: to.slot, tap: 'pre' })
+  } else if ('port' in to) {
+    need(draft, 'port', to.port)
+    const there = own.filter(f => f.kind === 'port' && f.ports.includes(to.port))
+    if (kind === 'none') remove(there)
+    else if (!there.length) draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'port', from, ports: [to.port], tap: kind === 'pre' ? 'pre' : 'post' })
+  } else {
+    const sends = own.filter(f => f.kind === 'send' && f.to === to.bus)
+    if (kind === 'none') remove(own.filter(f => f.to === to.bus))
+    else if (kind === 'main') routeMain(draft, [from], to.bus, [feedId])
+    else if (sends.length) sends.forEach(f => { draft.feed[f.id].tap = kind })
+    else {
+      need(draft, 'channel', to.bus)
+      draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'send', from, to: to.bus, tap: kind, levelDb: NEW_SEND_DB })
+    }
+  }
+}

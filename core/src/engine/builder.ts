@@ -1,0 +1,146 @@
+// Builds the operations of a plan. Every operation writes buffers of its own, so order follows from use alone;
+// schedule.ts decides it and lets buffers be used again.
+import type { Section } from '../processors/biquad'
+
+/** Numbers that kernels/index.ts switches on. */
+export const KIND = {
+  source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
+  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14
+} as const
+export type Kind = keyof typeof KIND
+
+export interface Op {
+  kind: Kind
+  /** Names the same operation in the next plan, so that its state can be carried over. */
+  key: string
+  ins: number[]
+  outs: number[]
+  params: number[]
+  /** Bytes of state. */
+  state: number
+}
+
+/** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
+export interface Signal { legs: number[], layout: string[], latency: number }
+
+export interface Weighted { leg: number, gain: number }
+
+export const BLOCK = 128
+export const CHUNK = 4096
+
+/** Smallest power of two that holds n + one block. */
+export function ringSize(n: number): number {
+  let size = 256
+  while (size < n + BLOCK) size *= 2
+  return size
+}
+
+export interface ReverbShape {
+  preDelay: number, longestPreDelay: number, longestLine: number, spreaders: number[], spread: number, level: number
+  lengths: number[], coefficients: number[], signs: number[]
+}
+
+export class PlanBuilder {
+  readonly ops: Op[] = []
+  private buffers = 0
+
+  private add(kind: Kind, key: string, ins: number[], outs: number, params: number[], state: number): number[] {
+    const made = Array.from({ length: outs }, () => this.buffers++)
+    this.ops.push({ kind, key, ins, outs: made, params, state })
+    return made
+  }
+
+  private eachLeg(signal: Signal, make: (leg: number, index: number) => number): Signal {
+    return { ...signal, legs: signal.legs.map(make) }
+  }
+
+  /** Audio from the host. `gains` a leg. */
+  source(key: string, layout: string[], gains: number[]): Signal {
+    return { legs: this.add('source', key, [], layout.length, [0, ...gains], 8 + 8 * layout.length), layout, latency: 0 }
+  }
+
+  sink(key: string, signal: Signal): void { this.add('sink', key, signal.legs, 0, [0], 0) }
+  meter(key: string, signal: Signal): void { this.add('meter', key, signal.legs, 0, [], 8 * signal.legs.length) }
+
+  mix(key: string, inputs: Weighted[]): number {
+    return this.add('mix', key, inputs.map(i => i.leg), 1, inputs.map(i => i.gain), 8 + 8 * inputs.length)[0]
+  }
+
+  /** Every leg times one gain; gains may differ a leg. */
+  gain(key: string, signal: Signal, gain: number | number[]): Signal {
+    return this.eachLeg(signal, (leg, i) => this.mix(`${key}/${i}`, [{ leg, gain: typeof gain === 'number' ? gain : gain[i] }]))
+  }
+
+  /** a·x + b·y, leg by leg. Both must be aligned. */
+  blend(key: string, x: Signal, a: number, y: Signal, b: number): Signal {
+    return this.eachLeg(x, (leg, i) => this.mix(`${key}/${i}`, [{ leg, gain: a }, { leg: y.legs[i], gain: b }]))
+  }
+
+  multiply(key: string, signal: Signal, curve: number): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('multiply', `${key}/by/${i}`, [leg, curve], 1, [], 0)[0])
+  }
+
+  /** Delay in whole samples that counts as latency. */
+  delay(key: string, signal: Signal, samples: number): Signal {
+    if (samples === 0) return signal
+    return { ...this.shift(key, signal, samples), latency: signal.latency + samples }
+  }
+
+  /** Delay in whole samples that is part of the sound. */
+  shift(key: string, signal: Signal, samples: number, ring = ringSize(samples)): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('delay', `${key}/${i}`, [leg], 1, [samples, ring], 8 + ring * 4)[0])
+  }
+
+  /** All signals as late as the latest. */
+  align<S extends Signal>(key: (index: number) => string, signals: S[]): S[] {
+    const latest = Math.max(0, ...signals.map(s => s.latency))
+    return signals.map((s, i) => ({ ...s, ...this.delay(key(i), s, latest - s.latency) }))
+  }
+
+  fir(key: string, signal: Signal, taps: number[]): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('fir', `${key}/${i}`, [leg], 1, [taps.length, ...taps], (taps.length + BLOCK) * 4)[0])
+  }
+
+  filter(key: string, signal: Signal, sections: Section[]): Signal {
+    if (!sections.length) return signal
+    return this.eachLeg(signal, (leg, i) =>
+      this.add('equaliser', `${key}/${i}`, [leg], 1, [sections.length, ...sections.flat()], 16 * sections.length)[0])
+  }
+
+  /** A compressor's gain, one curve for all legs. params: see kernels/compressor.ts */
+  gainCurve(key: string, detector: Signal, params: number[]): number {
+    const level = this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
+    return this.add('compressor', `${key}/curve`, [level], 1, params, 24)[0]
+  }
+
+  echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {
+    const ring = ringSize(longest)
+    const legs = signal.legs.length
+    return { ...signal, legs: this.add('echo', key, signal.legs, legs, [samples, ring, ...rest], 8 + legs * (16 + ring * 4)) }
+  }
+
+  reverb(key: string, signal: Signal, r: ReverbShape): Signal {
+    const legs = signal.legs.length
+    const ring = ringSize(r.longestLine), entry = ringSize(r.longestPreDelay)
+    return { ...signal, legs: this.add('reverb', key, signal.legs, legs,
+      [legs, r.preDelay, ring, entry, ...r.spreaders, r.spread, r.level, ...r.lengths, ...r.coefficients, ...r.signs],
+      16 + 256 + ring * 64 + legs * 3 * entry * 4) }
+  }
+
+  noise(key: string, signal: Signal, rms: number, seed: number): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('noise', `${key}/${i}`, [leg], 1, [rms, seed + i * 7919, signal.latency], 0)[0])
+  }
+
+  clip(key: string, signal: Signal, ceiling: number): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('clip', `${key}/${i}`, [leg], 1, [ceiling], 8)[0])
+  }
+
+  bend(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
+    return this.eachLeg(signal, (leg, i) =>
+      this.add('bend', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (16 + BLOCK) * 4 + (64 + 512) * 8)[0])
+  }
+
+  silence(key: string, layout: string[]): Signal {
+    return { legs: layout.map((_, i) => this.mix(`${key}/silence/${i}`, [])), layout, latency: 0 }
+  }
+}

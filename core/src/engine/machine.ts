@@ -1,0 +1,154 @@
+// A plan laid out in the WebAssembly module's memory, run block by block.
+// Nothing is allocated after `new Machine`: running only writes into memory that is there.
+import { kernelBase64 } from '../kernels/module'
+import { BLOCK, CHUNK, KIND, type Op } from './builder'
+import { schedule, type Step } from './schedule'
+
+interface Exports { run(table: number, count: number, frame: number): void }
+
+let module: WebAssembly.Module | undefined
+
+/** The kernels, compiled once. */
+export function kernels(): WebAssembly.Module {
+  return module ??= new WebAssembly.Module(bytesOf(kernelBase64))
+}
+
+function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
+  const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
+  const value = new Uint8Array(128)
+  for (let i = 0; i < 64; i++) value[alphabet.charCodeAt(i)] = i
+  const length = base64.length * 3 / 4 - (base64.endsWith('==') ? 2 : base64.endsWith('=') ? 1 : 0)
+  const out = new Uint8Array(length)
+  for (let i = 0, o = 0; i < base64.length; i += 4) {
+    const word = value[base64.charCodeAt(i)] << 18 | value[base64.charCodeAt(i + 1)] << 12
+      | value[base64.charCodeAt(i + 2)] << 6 | value[base64.charCodeAt(i + 3)]
+    for (let k = 16; k >= 0 && o < length; k -= 8) out[o++] = word >> k
+  }
+  return out
+}
+
+const FIRST_FREE = 65536 // the module's own data lies below
+const PAGE = 65536
+
+interface Place { op: Op, params: number, state: number }
+
+export class Machine {
+  /** Frame at which the next block starts. */
+  frame = 0
+  private readonly memory: WebAssembly.Memory
+  private readonly exports: Exports
+  private readonly places = new Map<string, Place>()
+  private readonly staging = new Map<string, Float32Array[]>()
+  private readonly table: number
+  private readonly steps: number
+  private readonly states: [from: number, to: number]
+
+  constructor(ops: Op[]) {
+    const { steps, buffers } = schedule(ops)
+    let top = FIRST_FREE
+    const take = (bytes: number) => { const at = top; top = (top + bytes + 15) & ~15; return at }
+
+    const firstBuffer = take(buffers * BLOCK * 4)
+    const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
+    const spare = take(16 * 64)
+    const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2) * 4))
+    this.table = take(steps.length * 4)
+    this.steps = steps.length
+    const firstStaging = new Map(ops.filter(o => o.kind === 'source' || o.kind === 'sink')
+      .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)]))
+    const from = top
+    const state = new Map(ops.map(op => [op, take(op.state)]))
+    this.states = [from, top]
+
+    this.memory = new WebAssembly.Memory({ initial: Math.ceil(top / PAGE), maximum: PAGE })
+    const instance = new WebAssembly.Instance(kernels(), {
+      env: { memory: this.memory, abort: () => { throw new Error('a kernel failed') } }
+    })
+    this.exports = instance.exports as unknown as Exports
+
+    const words = new Int32Array(this.memory.buffer), floats = new Float64Array(this.memory.buffer)
+    for (const op of ops) {
+      const place = { op, params: params.get(op)!, state: state.get(op)! }
+      if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
+      this.places.set(op.key, place)
+      const staged = firstStaging.get(op)
+      if (staged !== undefined) {
+        op.params[0] = staged
+        const legs = Math.max(op.ins.length, op.outs.length)
+        this.staging.set(op.key, Array.from({ length: legs }, (_, i) => new Float32Array(this.memory.buffer, staged + i * CHUNK * 4, CHUNK)))
+      }
+      floats.set(op.params, place.params >> 3)
+    }
+    const buffer = (b: number) => firstBuffer + b * BLOCK * 4
+    steps.forEach((step: Step, i) => {
+      const [first, second] = step.lanes
+      const at = entries[i] >> 2
+      words[(this.table >> 2) + i] = entries[i]
+      const secondParams = second ? params.get(second)! : params.get(first)!
+      const secondState = second ? state.get(second)! : spare
+      words.set([KIND[first.kind], params.get(first)!, state.get(first)!, step.ins.length, step.outs.length,
+        ...step.ins.map(buffer), ...step.outs.map(buffer), secondParams, secondState], at)
+    })
+  }
+
+  /** Legs × 4096 frames that the host fills (sources) or reads (sinks); frame f lies at f mod 4096. */
+  stagingOf(key: string): Float32Array[] { return this.staging.get(key)! }
+
+  get bytes(): number { return this.memory.buffer.byteLength }
+
+  run(): void {
+    this.exports.run(this.table, this.steps, this.frame)
+    this.frame += BLOCK
+  }
+
+  /** f32 view of an operation's state, for meters. */
+  stateOf(key: string): Float32Array | undefined {
+    const place = this.places.get(key)
+    return place && new Float32Array(this.memory.buffer, place.state, place.op.state >> 2)
+  }
+
+  /** Takes new parameters if the plan has the same shape; says whether it did. */
+  update(ops: Op[]): boolean {
+    if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
+    const floats = new Float64Array(this.memory.buffer)
+    for (const op of ops) {
+      const place = this.places.get(op.key)!
+      const skip = this.staging.has(op.key) ? 1 : 0
+      floats.set(op.params.slice(skip), (place.params >> 3) + skip)
+    }
+    return true
+  }
+
+  /** Carries the state of every operation that both plans have, and the time. */
+  takeOver(other: Machine): void {
+    this.frame = other.frame
+    const mine = new Uint8Array(this.memory.buffer), theirs = new Uint8Array(other.memory.buffer)
+    for (const [key, place] of this.places) {
+      const old = other.places.get(key)
+      if (old && old.op.kind === place.op.kind && old.op.state === place.op.state) {
+        mine.set(theirs.subarray(old.state, old.state + old.op.state), place.state)
+      }
+    }
+    for (const [key, legs] of this.staging) {
+      other.staging.get(key)?.forEach((leg, i) => legs[i]?.set(leg))
+    }
+  }
+
+  /** Everything that a later block depends on; sources are filled anew. */
+  save(): { frame: number, state: Uint8Array } {
+    return { frame: this.frame, state: new Uint8Array(this.memory.buffer).slice(...this.states) }
+  }
+
+  restore(saved: { frame: number, state: Uint8Array }): void {
+    this.frame = saved.frame
+    new Uint8Array(this.memory.buffer).set(saved.state, this.states[0])
+  }
+}
+
+function sameShape(a: Op | undefined, b: Op): boolean {
+  return !!a && a.kind === b.kind && a.state === b.state && a.params.length === b.params.length
+    && a.ins.length === b.ins.length && a.outs.length === b.outs.length
+    && a.ins.every((x, i) => x === b.ins[i]) && a.outs.every((x, i) => x === b.outs[i])
+    // A ring's or a cascade's size is part of the shape.
+    && (a.kind !== 'equaliser' || a.params[0] === b.params[0])
+}

@@ -1,0 +1,125 @@
+// The session package: one JSON document beside a folder of WAV files. Open, documented in docs/session-package.md.
+// Every field but ids, names and kinds has a default, so that one can be written by hand.
+import { z } from 'zod'
+import { findCircle } from '../network/circles'
+import { PROCESSORS } from '../processors/table'
+import { Refusal } from '../refusal'
+import { TABLES, TABLE_NAMES, type Slot, type TableName } from '../session/rows'
+import { canonical } from '../session/hash'
+import { byId, dangling, emptySession, rows, type Session } from '../session/session'
+
+export const PACKAGE_VERSION = 1
+
+/** The document as it may be written: tables of rows, all optional. */
+export const PackageDocument = z.strictObject({
+  nullet: z.literal(PACKAGE_VERSION),
+  session: TABLES.session,
+  ...Object.fromEntries(TABLE_NAMES.filter(t => t !== 'session').map(t => [t, z.array(TABLES[t]).default([])]))
+})
+
+export interface ReadPackage { session: Session, /** What was changed on the way in, as sentences. */ notes: string[] }
+
+const bad = (message: string, about: string[] = []) => new Refusal('badPackage', message, about, 'Nothing was imported.')
+
+/** @throws Refusal that names the row and what is wrong with it */
+export function readPackage(text: string): ReadPackage {
+  let document: Record<string, unknown>
+  try { document = JSON.parse(text) } catch (error) { throw bad(`session.json is not JSON: ${(error as Error).message}`) }
+  if (typeof document !== 'object' || document === null || document.nullet !== PACKAGE_VERSION) {
+    throw bad(`session.json does not say "nullet": ${PACKAGE_VERSION}: it is not a session package of a version known here`)
+  }
+  const known = new Set<string>(['nullet', ...TABLE_NAMES])
+  const odd = Object.keys(document).find(k => !known.has(k))
+  if (odd) throw bad(`session.json has a table “${odd}” that is not known; the tables are ${TABLE_NAMES.join(', ')}`)
+
+  const session = emptySession('Session')
+  session.session.session = parseRow('session', document.session ?? {}) as Session['session'][string]
+  for (const table of TABLE_NAMES.filter(t => t !== 'session')) {
+    const list = document[table] ?? []
+    if (!Array.isArray(list)) throw bad(`“${table}” must be a list of rows`)
+    for (const fields of list) {
+      const row = parseRow(table, fields)
+      if (row.id in session[table]) throw bad(`Two rows of “${table}” have the id “${row.id}”`, [row.id])
+      ;(session[table] as Record<string, unknown>)[row.id] = row
+    }
+  }
+  const loose = dangling(session)[0]
+  if (loose) throw bad(`The ${loose.table} “${loose.id}” names a ${loose.field} “${loose.missing}” that is not in the package`, [loose.id])
+  const circle = findCircle(session)
+  if (circle) throw bad(`The package holds a circle: ${[...circle, circle[0]].map(id => session.channel[id]?.name ?? id).join(' → ')}`, circle)
+  return { session, notes: rows(session, 'slot').flatMap(slot => settle(session, slot)) }
+}
+
+function parseRow(table: TableName, fields: unknown): { id: string } {
+  const id = (fields as { id?: string } | null)?.id ?? '(no id)'
+  const schema = TABLES[table] as z.ZodType
+  const parsed = schema.safeParse(fields)
+  if (!parsed.success) throw bad(`The ${table} “${id}” is not right: ${z.prettifyError(parsed.error)}`, [id])
+  const shape = shapeOf(table)
+  const odd = Object.keys(fields as object).find(k => !(k in shape))
+  if (odd) throw bad(`The ${table} “${id}” has a field “${odd}” that is not known; its fields are ${Object.keys(shape).join(', ')}`, [id])
+  return parsed.data as { id: string }
+}
+
+/** Field names of a table, also of one whose schema ends in a transform. */
+function shapeOf(table: TableName): Record<string, unknown> {
+  const schema = TABLES[table] as unknown as { shape?: Record<string, unknown>, in?: { shape: Record<string, unknown> } }
+  return schema.shape ?? schema.in!.shape
+}
+
+/** Settings beyond their range are brought to its edge, and said so; processors that are not here keep theirs untouched. */
+function settle(session: Session, slot: Slot): string[] {
+  const processor = PROCESSORS[slot.processor]
+  if (!processor) return []
+  const notes: string[] = []
+  const params = { ...slot.params }
+  const where = `${processor.label} on “${session.channel[slot.channel].name}”`
+  for (const [name, value] of Object.entries(params)) {
+    const p = processor.parameters.find(p => p.name === name)
+    if (!p) { delete params[name]; notes.push(`${where}: the setting “${name}” is not known and was left out`); continue }
+    if (p.choices) {
+      if (!p.choices.includes(value as string)) { params[name] = p.initial; notes.push(`${where}: ${p.label} was “${value}”, now ${p.initial}`) }
+    } else {
+      const held = typeof value === 'number' && value === value ? Math.max(p.min!, Math.min(p.max!, value)) : p.initial
+      if (held !== value) { params[name] = held; notes.push(`${where}: ${p.label} was ${value}, now ${held}`) }
+    }
+  }
+  if (notes.length) session.slot[slot.id] = { ...slot, params }
+  return notes
+}
+
+/** The same session gives the same bytes: rows by id, fields in the order of the schema. */
+export function writePackage(session: Session): string {
+  const lines = [`  "nullet": ${PACKAGE_VERSION}`, `  "session": ${written('session', session.session.session)}`]
+  for (const table of TABLE_NAMES.filter(t => t !== 'session')) {
+    const list = rows(session, table).sort(byId)
+    if (list.length) lines.push(`  "${table}": [\n${list.map(r => `    ${written(table, r)}`).join(',\n')}\n  ]`)
+  }
+  return `{\n${lines.join(',\n')}\n}\n`
+}
+
+/** Fields in the order of the schema; free-form values with their keys in order, however they were stored. */
+function written(table: TableName, row: object): string {
+  return `{${Object.keys(shapeOf(table)).map(k => `${JSON.stringify(k)}:${canonical((row as Record<string, unknown>)[k])}`).join()}}`
+}
+
+/** A file name for a medium in a package: readable, safe on every system, unique by its id. */
+export function audioName(name: string, taken: Set<string>): string {
+  const plain = name.normalize('NFKD').replace(/\.wav$/i, '').replace(/[^A-Za-z0-9 _-]+/g, '').trim().slice(0, 60) || 'audio'
+  for (let i = 1; ; i++) {
+    const candidate = `audio/${plain}${i > 1 ? ` ${i}` : ''}.wav`
+    if (!taken.has(candidate.toLowerCase())) { taken.add(candidate.toLowerCase()); return candidate }
+  }
+}
+
+/** A channel by its id or name. @throws Refusal that lists the candidates when several fit, or the nearest when none does */
+export function channelNamed(session: Session, text: string) {
+  const byIdentity = session.channel[text]
+  if (byIdentity) return byIdentity
+  const all = rows(session, 'channel')
+  const found = all.filter(c => c.name === text)
+  const loose = found.length ? found : all.filter(c => c.name.toLowerCase() === text.toLowerCase())
+  if (loose.length === 1) return loose[0]
+  if (loose.length) throw new Refusal('ambiguous', `“${text}” is ${loose.length} channels: ${loose.map(c => c.id).join(', ')}. Say which by its id.`, loose.map(c => c.id))
+  throw new Refusal('notFound', `There is no channel “${text}”. There are: ${all.map(c => c.name).join(', ')}`)
+}

@@ -1,0 +1,74 @@
+// The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
+import type { Channel, Feed, Slot } from '../session/rows'
+import { byId, byOrder, rows, type Session } from '../session/session'
+
+export class Network {
+  readonly feedsTo = new Map<string, Feed[]>()
+  readonly feedsFrom = new Map<string, Feed[]>()
+  readonly keysTo = new Map<string, Feed[]>()
+  readonly feedsToPort = new Map<string, Feed[]>()
+  readonly slots = new Map<string, Slot[]>()
+
+  constructor(readonly session: Session) {
+    for (const feed of rows(session, 'feed').sort(byId)) {
+      if (feed.from) push(this.feedsFrom, feed.from, feed)
+      if (feed.kind === 'key') push(this.keysTo, feed.slot!, feed)
+      else if (feed.kind === 'port') feed.ports.forEach(p => push(this.feedsToPort, p, feed))
+      else if (feed.to) push(this.feedsTo, feed.to, feed)
+    }
+    for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
+  }
+
+  channel(id: string): Channel { return this.session.channel[id] }
+
+  /** Channels that audio from this one reaches directly: main feeds and sends, not keys. */
+  next(id: string): Feed[] { return (this.feedsFrom.get(id) ?? []).filter(f => f.to !== null && f.kind !== 'key') }
+
+  /** Every channel that can be reached from these along `step`, these included. */
+  reach(from: Iterable<string>, step: (id: string) => Iterable<string>): Set<string> {
+    const found = new Set(from), open = [...found]
+    while (open.length) for (const id of step(open.pop()!)) if (!found.has(id)) { found.add(id); open.push(id) }
+    return found
+  }
+
+  /** Where audio goes after each channel, through the rig too. */
+  downstream(id: string): string[] {
+    const direct = this.next(id).map(f => f.to!)
+    const ports = (this.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
+    return ports.length ? [...direct, ...this.channelsBehind(ports)] : direct
+  }
+
+  upstream(id: string): string[] {
+    return (this.feedsTo.get(id) ?? []).flatMap(f => f.from ? [f.from] : this.channelsBefore(f.ports))
+  }
+
+  /** Channels whose input feeds listen to ports that these ports out reach by cables. */
+  channelsBehind(portsOut: string[]): string[] {
+    const reached = this.portsReached(portsOut)
+    return rows(this.session, 'feed').filter(f => f.kind === 'input' && f.to && f.ports.some(p => reached.has(p))).map(f => f.to!)
+  }
+
+  channelsBefore(portsIn: string[]): string[] {
+    const out: string[] = []
+    for (const [port, feeds] of this.feedsToPort) {
+      const reached = this.portsReached([port])
+      if (portsIn.some(p => reached.has(p))) out.push(...feeds.map(f => f.from!))
+    }
+    return out
+  }
+
+  /** Ports in that signal from these ports out arrives at. */
+  portsReached(portsOut: string[]): Set<string> {
+    const cables = rows(this.session, 'cable')
+    const nodes = this.reach(portsOut.map(p => `p:${p}`), node => cables
+      .filter(c => node === (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`))
+      .map(c => c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`))
+    return new Set([...nodes].filter(n => n.startsWith('p:')).map(n => n.slice(2)))
+  }
+}
+
+export function push<K, V>(map: Map<K, V[]>, key: K, value: V): void {
+  const list = map.get(key)
+  if (list) list.push(value)
+  else map.set(key, [value])
+}

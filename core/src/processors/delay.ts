@@ -1,0 +1,24 @@
+// Repeats with feedback, cuts in the loop and cross feedback between legs. The slot's mix sets dry against wet.
+import { PI, exp } from '../elementary'
+import type { Processor } from './processor'
+
+/** One-pole smoothing coefficient for a corner frequency: y += c · (x − y). */
+const onePole = (hz: number, sampleRate: number) => 1 - exp(-2 * PI * hz / sampleRate)
+
+export const LONGEST_DELAY_MS = 4000
+
+export const delay: Processor = {
+  id: 'delay', label: 'Delay', version: 1, keyed: false, linear: true,
+  parameters: [
+    { name: 'timeMs', label: 'Time', unit: 'ms', min: 3, max: LONGEST_DELAY_MS, law: 'ratio', initial: 375 },
+    { name: 'feedback', label: 'Feedback', unit: '%', min: 0, max: 98, initial: 35 },
+    { name: 'cross', label: 'Cross feedback', unit: '%', min: 0, max: 100, initial: 0 },
+    { name: 'lowCutHz', label: 'Low cut', unit: 'Hz', min: 10, max: 2000, law: 'ratio', initial: 80 },
+    { name: 'highCutHz', label: 'High cut', unit: 'Hz', min: 200, max: 20000, law: 'ratio', initial: 7000 }
+  ],
+  build: (signal, { builder, key, params, sampleRate }) => builder.echo(key, signal, [
+    Math.max(1, Math.round((params.timeMs as number) * sampleRate / 1000)),
+    (params.feedback as number) / 100, (params.cross as number) / 100,
+    onePole(params.highCutHz as number, sampleRate), onePole(params.lowCutHz as number, sampleRate)
+  ], LONGEST_DELAY_MS * sampleRate / 1000)
+}

@@ -1,0 +1,58 @@
+// What every processor says about itself. The interface, validation and documents are derived from this.
+import type { Params } from '../session/rows'
+import type { PlanBuilder, Signal } from '../engine/builder'
+import { Refusal } from '../refusal'
+
+export type Parameter = {
+  name: string
+  label: string
+  unit?: 'dB' | 'Hz' | 'ms' | 's' | '%' | ':1' | 'dB/oct'
+  /** One of a list instead of a number. */
+  choices?: readonly string[]
+  min?: number
+  max?: number
+  /** How a control moves: in equal steps or in equal ratios. */
+  law?: 'linear' | 'ratio'
+  initial: number | string
+}
+
+export interface BuildContext {
+  builder: PlanBuilder
+  /** Prefix of the keys of all operations made for this slot: states are carried over by it. */
+  key: string
+  params: Params
+  sampleRate: number
+  /** What is heard at the key input: the channel itself unless key feeds arrive. Aligned with the audio. */
+  keySignal: Signal
+}
+
+export interface Processor {
+  id: string
+  label: string
+  /** Raised whenever the same settings sound different: part of fingerprints. */
+  version: number
+  parameters: readonly Parameter[]
+  keyed: boolean
+  /** Does it obey superposition? Stems through processors that do not need not add up. */
+  linear: boolean
+  build(signal: Signal, context: BuildContext): Signal
+}
+
+/** Stored settings over defaults; unknown names are kept aside by the caller, not used. */
+export function complete(parameters: readonly Parameter[], params: Params): Params {
+  const full: Params = {}
+  for (const p of parameters) full[p.name] = params[p.name] ?? p.initial
+  return full
+}
+
+/** Settings within their ranges, or a refusal that names the first one that is not. */
+export function checkParams(owner: string, parameters: readonly Parameter[], params: Params): void {
+  for (const [name, value] of Object.entries(params)) {
+    const p = parameters.find(p => p.name === name)
+    if (!p) throw new Refusal('badArguments', `${owner} has no setting “${name}”`)
+    if (p.choices ? !p.choices.includes(value as string) : typeof value !== 'number' || !(value >= p.min! && value <= p.max!)) {
+      const range = p.choices ? p.choices.join(', ') : `${p.min} to ${p.max}${p.unit ? ' ' + p.unit : ''}`
+      throw new Refusal('badArguments', `${owner}: ${p.label} cannot be ${value}; it takes ${range}`)
+    }
+  }
+}

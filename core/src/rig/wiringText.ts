@@ -1,0 +1,32 @@
+// The part of a rig that a loop's signal passes, as text: equal text, equal measurement. Used by pings and fingerprints.
+import type { Loop } from '../session/rows'
+import { byId, rows, type Session } from '../session/session'
+
+export function wiringText(session: Session, loop: Loop): string {
+  const seen = new Set<string>(), lines: string[] = []
+  let open = loop.outPorts.map(p => `p:${p}`)
+  const cables = rows(session, 'cable').sort(byId)
+  while (open.length) {
+    const next: string[] = []
+    for (const node of open) {
+      if (seen.has(node)) continue
+      seen.add(node)
+      const port = node.startsWith('p:') ? session.port[node.slice(2)] : null
+      if (port) {
+        const device = session.interface[port.interface]
+        lines.push(`port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}`)
+      } else {
+        const unit = session.unit[node.slice(2)]
+        lines.push(`unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => a < b ? -1 : 1))}`)
+      }
+      for (const c of cables) {
+        if (node !== (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`)) continue
+        const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
+        lines.push(`cable ${node}:${c.fromJack} ${to}:${c.toJack}`)
+        next.push(to)
+      }
+    }
+    open = next
+  }
+  return lines.join('\n')
+}

@@ -1,0 +1,182 @@
+// The rows a session consists of: one Zod schema a table. Units are in the names. `null` for a level is −∞ dB.
+// Every field but ids, names and kinds has a default, so that a session can be written by hand.
+import { z } from 'zod'
+
+const id = z.string().min(1).max(200)
+const name = z.string().min(1, 'a name must not be empty').max(300, 'a name has at most 300 characters')
+const level = z.number().min(-150).max(48).nullable()
+const frame = z.number().int()
+const order = z.string().max(200).default('a0')
+
+/** Parameters of a processor or unit: plain values, checked by the table that owns them. */
+export const Params = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
+export type Params = z.infer<typeof Params>
+
+export const SessionRow = z.object({
+  id: z.literal('session').default('session'),
+  name,
+  sampleRate: z.number().int().min(8000).max(384000).default(48000),
+  seed: z.number().int().min(0).max(2 ** 31).default(1),
+  rig: id.nullable().default(null),
+  heardChannel: id.nullable().default(null),
+  heardLevelDb: level.default(0)
+})
+
+/** What is known of a piece of audio; the samples live in media storage under the same id. */
+export const MediumRow = z.object({
+  id, name,
+  sha256: z.string().default(''),
+  file: z.string().default(''),
+  legs: z.number().int().min(1).max(64).default(1),
+  frames: z.number().int().min(0).default(0),
+  sampleRate: z.number().int().default(48000),
+  originalRate: z.number().int().nullable().default(null),
+  peakDb: z.number().nullable().default(null),
+  loudnessLufs: z.number().nullable().default(null)
+})
+
+export const ROLES = ['track', 'submix', 'return', 'stem', 'main'] as const
+export const ChannelRow = z.object({
+  id, name,
+  kind: z.enum(['track', 'bus']),
+  role: z.enum(ROLES).optional(),
+  layout: z.array(z.string().min(1).max(8)).min(1).max(24).default(['L', 'R']),
+  family: z.string().max(60).default(''),
+  familyGuessed: z.boolean().default(false),
+  colour: z.number().int().min(0).max(11).default(0),
+  order,
+  trimDb: level.default(0),
+  flippedLegs: z.array(z.number().int().min(0)).default([]),
+  mutedLegs: z.array(z.number().int().min(0)).default([]),
+  lowCutHz: z.number().min(10).max(2000).nullable().default(null),
+  highCutHz: z.number().min(200).max(40000).nullable().default(null),
+  levelDb: level.default(0),
+  pan: z.number().min(-1).max(1).default(0),
+  muted: z.boolean().default(false),
+  soloed: z.boolean().default(false),
+  safe: z.boolean().default(false),
+  parked: z.boolean().default(false),
+  listen: z.enum(['print', 'feed', 'follow']).default('print'),
+  ready: z.boolean().default(false)
+}).transform(row => ({ ...row, role: row.role ?? (row.kind === 'track' ? 'track' as const : 'submix' as const) }))
+
+export const ClipRow = z.object({
+  id, channel: id, medium: id,
+  name: z.string().max(300).default(''),
+  startFrame: frame.default(0),
+  offsetFrames: frame.min(0).default(0),
+  frames: frame.min(1).nullable().default(null),
+  gainDb: level.default(0),
+  fadeInFrames: frame.min(0).default(0),
+  fadeOutFrames: frame.min(0).default(0),
+  legMap: z.array(z.number().int().min(-1)).nullable().default(null)
+})
+
+export const TAPS = ['input', 'pre', 'post'] as const
+export type Tap = typeof TAPS[number]
+export const FeedRow = z.object({
+  id,
+  kind: z.enum(['main', 'send', 'key', 'port', 'input']),
+  from: id.nullable().default(null),
+  to: id.nullable().default(null),
+  slot: id.nullable().default(null),
+  ports: z.array(id).default([]),
+  tap: z.enum(TAPS).default('post'),
+  levelDb: level.default(0),
+  pan: z.number().min(-1).max(1).nullable().default(null),
+  muted: z.boolean().default(false),
+  withMute: z.boolean().default(false)
+})
+
+export const SlotRow = z.object({
+  id, channel: id, order,
+  afterFader: z.boolean().default(false),
+  state: z.enum(['on', 'bypassed', 'off']).default('on'),
+  processor: z.string().min(1).max(80),
+  params: Params.default({}),
+  mix: z.number().min(0).max(1).default(1),
+  loop: id.nullable().default(null),
+  keyLowCutHz: z.number().min(10).max(20000).nullable().default(null),
+  keyHighCutHz: z.number().min(20).max(40000).nullable().default(null),
+  kept: z.unknown().default(null)
+})
+
+export const RigRow = z.object({ id, name, order })
+
+export const InterfaceRow = z.object({
+  id, rig: id, name,
+  sampleRates: z.array(z.number().int()).default([44100, 48000, 88200, 96000]),
+  reportedLatencySamples: z.number().min(0).max(20000).default(128),
+  trueLatencySamples: z.number().min(0).max(20000).default(128),
+  noiseDbfs: z.number().min(-200).max(-20).nullable().default(-115),
+  dcCornerHz: z.number().min(0.01).max(100).nullable().default(1.6),
+  referenceDbu: z.number().min(-20).max(30).default(18)
+})
+
+export const PortRow = z.object({
+  id, interface: id, name, order,
+  direction: z.enum(['out', 'in']),
+  signal: z.enum(['analog', 'digital']).default('analog'),
+  referenceDbu: z.number().min(-20).max(30).nullable().default(null)
+})
+
+export const UnitRow = z.object({
+  id, rig: id, name, model: z.string().min(1), order,
+  powered: z.boolean().default(true),
+  settings: Params.default({})
+})
+
+/** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
+export const CableRow = z.object({
+  id, rig: id,
+  fromPort: id.nullable().default(null), fromUnit: id.nullable().default(null), fromJack: z.number().int().min(0).default(0),
+  toPort: id.nullable().default(null), toUnit: id.nullable().default(null), toJack: z.number().int().min(0).default(0)
+})
+
+export const Ping = z.object({
+  delaySamples: z.number(), inverted: z.boolean(), gainDb: z.number(), noiseDbfs: z.number().nullable(),
+  confidence: z.number(), sampleRate: z.number(), wiring: z.string(), measuredAt: z.string()
+})
+export type Ping = z.infer<typeof Ping>
+
+export const LoopRow = z.object({
+  id, rig: id, name, order,
+  outPorts: z.array(id).default([]),
+  inPorts: z.array(id).default([]),
+  sendDb: level.default(0),
+  returnDb: level.default(0),
+  inverted: z.boolean().default(false),
+  ping: Ping.nullable().default(null),
+  applied: z.boolean().default(false)
+})
+
+/** A printed track: what it was made from, and how it compared with the live path. */
+export const PrintRow = z.object({
+  id, channel: id, source: id, tap: z.enum(TAPS),
+  clip: id.nullable().default(null),
+  takesOver: z.boolean().default(false),
+  fingerprint: z.string().default(''),
+  parts: z.record(z.string(), z.string()).default({}),
+  seed: z.number().int().default(1),
+  startFrame: frame.default(0),
+  frames: frame.default(0),
+  latencySamples: z.number().int().default(0),
+  residualDb: z.number().nullable().default(null),
+  verified: z.enum(['identical', 'differs', 'not yet']).default('not yet'),
+  notes: z.array(z.string()).default([]),
+  printedAt: z.string().default('')
+})
+
+/** The tables in an order in which rows may be inserted: what is referred to comes first. */
+export const TABLES = {
+  session: SessionRow, medium: MediumRow, rig: RigRow, interface: InterfaceRow, port: PortRow, unit: UnitRow,
+  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow
+} as const
+
+export type TableName = keyof typeof TABLES
+export const TABLE_NAMES = Object.keys(TABLES) as TableName[]
+export type Row<T extends TableName> = z.output<typeof TABLES[T]>
+export type Channel = Row<'channel'>
+export type Feed = Row<'feed'>
+export type Slot = Row<'slot'>
+export type Loop = Row<'loop'>

@@ -1,0 +1,92 @@
+// A session in memory: tables of rows by id, what differs between two of them, and what must always hold.
+import { TABLES, TABLE_NAMES, type Row, type TableName } from './rows'
+
+export type Session = { [T in TableName]: Record<string, Row<T>> }
+
+/** One row before and after; null where it did not exist. */
+export interface RowChange { table: TableName, id: string, before: unknown, after: unknown }
+
+export function makeRow<T extends TableName>(table: T, fields: unknown): Row<T> {
+  return TABLES[table].parse(fields) as Row<T>
+}
+
+export function emptySession(name: string, fields: Partial<Row<'session'>> = {}): Session {
+  const session = Object.fromEntries(TABLE_NAMES.map(t => [t, {}])) as unknown as Session
+  session.session.session = makeRow('session', { name, ...fields })
+  return session
+}
+
+export const rows = <T extends TableName>(session: Session, table: T): Row<T>[] =>
+  Object.values(session[table]) as Row<T>[]
+
+export const settings = (session: Session) => session.session.session
+
+/** Fractional order keys compare by code unit, not by locale; ties fall back on the id. */
+export const byOrder = (a: { order: string, id: string }, b: { order: string, id: string }) =>
+  a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0
+export const byId = (a: { id: string }, b: { id: string }) => a.id < b.id ? -1 : a.id > b.id ? 1 : 0
+
+export const slotsOf = (session: Session, channel: string) =>
+  rows(session, 'slot').filter(s => s.channel === channel).sort(byOrder)
+
+/** The print that a track holds, if it is a printed one. */
+export const printOn = (session: Session, channel: string) => rows(session, 'print').find(p => p.channel === channel)
+
+/** Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold. */
+export function difference(before: Session, after: Session): RowChange[] {
+  const changes: RowChange[] = []
+  for (const table of TABLE_NAMES) {
+    if (before[table] === after[table]) continue
+    const old = before[table] as Record<string, unknown>, now = after[table] as Record<string, unknown>
+    for (const id of Object.keys(now)) if (old[id] !== now[id]) changes.push({ table, id, before: old[id] ?? null, after: now[id] })
+    for (const id of Object.keys(old)) if (!(id in now)) changes.push({ table, id, before: old[id], after: null })
+  }
+  return changes
+}
+
+export const inverse = (changes: RowChange[]): RowChange[] =>
+  changes.map(c => ({ ...c, before: c.after, after: c.before })).reverse()
+
+/** A new session with the rows put in place; nothing is checked. */
+export function withChanges(session: Session, changes: RowChange[]): Session {
+  const next = { ...session } as Record<TableName, Record<string, unknown>>
+  for (const table of new Set(changes.map(c => c.table))) next[table] = { ...next[table] }
+  for (const { table, id, after } of changes) {
+    if (after === null) delete next[table][id]
+    else next[table][id] = after
+  }
+  return next as Session
+}
+
+type Reference = { [T in TableName]?: Record<string, TableName> }
+/** Which fields name rows of which table. */
+export const REFERENCES: Reference = {
+  session: { rig: 'rig', heardChannel: 'channel' },
+  clip: { channel: 'channel', medium: 'medium' },
+  feed: { from: 'channel', to: 'channel', slot: 'slot', ports: 'port' },
+  slot: { channel: 'channel', loop: 'loop' },
+  interface: { rig: 'rig' }, port: { interface: 'interface' }, unit: { rig: 'rig' },
+  cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
+  loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
+  print: { channel: 'channel', source: 'channel', clip: 'clip' }
+}
+
+export interface Dangling { table: TableName, id: string, field: string, missing: string }
+
+/** Every field that names a row which is not there. A session that is stored has none. */
+export function dangling(session: Session): Dangling[] {
+  const found: Dangling[] = []
+  for (const [table, fields] of Object.entries(REFERENCES) as [TableName, Record<string, TableName>][]) {
+    for (const row of rows(session, table) as unknown as Record<string, unknown>[]) {
+      for (const [field, target] of Object.entries(fields)) {
+        const value = row[field]
+        for (const one of Array.isArray(value) ? value : [value]) {
+          if (one !== null && one !== undefined && !(one as string in session[target])) {
+            found.push({ table, id: row.id as string, field, missing: one as string })
+          }
+        }
+      }
+    }
+  }
+  return found
+}

@@ -1,0 +1,39 @@
+// Fills the demonstration into the database: audio first, then the session in one transaction. A second time, nothing.
+import { layoutOf } from '@nullet/core/layouts/layouts'
+import { connectStore } from '../server/store/connect'
+import { MediumWriter, type MediumInfo } from '../server/store/media'
+import { createSession, listSessions } from '../server/store/sessions'
+import { Levels } from '../host/levels'
+import { score } from './score'
+import { demoSession, type DemoMedium } from './session'
+
+export const DEMO_ID = 'orrin'
+
+export async function loadDemo(sql: ReturnType<typeof connectStore>, seconds: number, id = DEMO_ID): Promise<boolean> {
+  if ((await listSessions(sql)).some(s => s.id === id)) return false
+  const written = new Map<string, { writer: MediumWriter, info: MediumInfo, measured: Omit<DemoMedium, 'id'> }>()
+  const parts = score(seconds)
+  for (const part of parts) {
+    const levels = new Levels(part.legs.length === 4 ? ['L', 'R', 'Ls', 'Rs'] : layoutOf(part.legs.length), 48000)
+    const writer = await MediumWriter.open(sql, part.legs.length, 48000)
+    for (let at = 0; at < part.legs[0].length; at += 65536) {
+      const piece = part.legs.map(leg => leg.subarray(at, at + 65536))
+      levels.feed(piece)
+      await writer.write(piece)
+    }
+    const info = await writer.finish()
+    written.set(part.id, { writer, info, measured: { sha256: info.sha256, frames: info.frames, ...levels.read() } })
+  }
+  const session = demoSession(parts, part => written.get(part.id)!.measured)
+  await sql.begin(async t => {
+    for (const { writer, info } of written.values()) await writer.publish(t, info)
+    await createSession(t, id, session)
+  })
+  return true
+}
+
+if (process.argv[1]?.endsWith('demo.mjs')) {
+  const sql = connectStore()
+  if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40))) console.log('nullet: “Night over Lake Orrin” is in the database')
+  await sql.end()
+}

@@ -1,0 +1,103 @@
+// Two tabs on one session, a database that goes away, a package out and in again, files that are dropped.
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, afterEach, describe, expect, inject, it } from 'vitest'
+import { whiteNoise } from '@nullet/core/engine/testing'
+import type { Session } from '@nullet/core/session/session'
+import { migrate } from '../server/store/migrate'
+import { wav } from '../server/testing'
+import { closeBrowser, openPage } from './support/browser'
+import { freePort, root, startServer, stopProcess } from './support/stage'
+
+const { url } = inject('stage')
+const make = async (base: string, id: string) => fetch(`${base}/api/sessions`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id, name: `Session ${id}`, sampleRate: 48000 }) })
+const session = async (base: string, id: string) => ((await (await fetch(`${base}/api/sessions/${id}`)).json()) as { session: Session }).session
+
+afterEach(async () => { await closeBrowser() })
+afterAll(closeBrowser)
+
+describe('two tabs', () => {
+  it('stay in step, and each undoes only its own work', async () => {
+    await make(url, 'two-tabs')
+    const { page: one } = await openPage(`${url}/s/two-tabs/network`)
+    const { page: two } = await openPage(`${url}/s/two-tabs/network`)
+    await one.locator('[data-channel=main] .name').click()
+    await two.locator('[data-channel=main]').waitFor()
+    await one.keyboard.press('m'); await one.keyboard.press('u')
+    await two.locator('[data-channel=main].muted').waitFor()
+    await two.locator('[data-channel=main] [role=slider]').focus()
+    await two.keyboard.press('ArrowLeft')
+    await one.locator('[data-channel=main] [data-level]', { hasText: '−0.5' }).waitFor()
+    await one.keyboard.press('Control+z')
+    await two.locator('[data-channel=main]:not(.muted)').waitFor()
+    const s = await session(url, 'two-tabs')
+    expect(s.channel.main).toMatchObject({ muted: false, levelDb: -0.5 })
+  })
+})
+
+describe('files', () => {
+  it('that are brought in become tracks; one that is broken says why and harms nothing', async () => {
+    await make(url, 'files')
+    const folder = mkdtempSync(join(tmpdir(), 'nullet-files-'))
+    const put = (name: string, bytes: Uint8Array | string) => { const path = join(folder, name); writeFileSync(path, bytes); return path }
+    const { page } = await openPage(`${url}/s/files/sources`)
+    await page.locator('text=No tracks yet').waitFor()
+    await page.setInputFiles('[data-audio]', [
+      put('Frame drum 1.wav', wav([whiteNoise(48000, 1)])), put('letter.wav', 'Dear all, this is no recording'), put('Lake bed.wav', wav([whiteNoise(44100, 2), whiteNoise(44100, 3)], 24, 44100)),
+      put('Wide.wav', wav(Array.from({ length: 17 }, (_, i) => whiteNoise(2000, i + 1))))
+    ])
+    await page.locator('[data-track]', { hasText: 'Frame drum 1' }).waitFor()
+    await page.locator('[data-track]', { hasText: '44.1 kHz' }).waitFor()
+    await page.locator('.notice', { hasText: 'Lake bed.wav was at 44100 Hz and was converted to 48000 Hz' }).waitFor()
+    expect(await page.locator('.coming li', { hasText: 'letter.wav' }).innerText()).toMatch(/not a WAV file/)
+    await page.locator('.coming li', { hasText: 'Wide.wav' }).locator('text=Bring in as mono tracks').click()
+    await page.locator('.tools', { hasText: '19 tracks' }).waitFor()
+    expect(await page.locator('[data-track]', { hasText: 'Frame drum 1' }).innerText()).toContain('guess')
+  })
+})
+
+describe('a package', () => {
+  it('is taken out by the menu and brought in on the first page', async () => {
+    await make(url, 'pack-me')
+    const { page } = await openPage(`${url}/s/pack-me/network`)
+    await page.locator('.session').click()
+    const [download] = await Promise.all([page.waitForEvent('download'), page.locator('text=Take out as a session package').click()])
+    expect(download.suggestedFilename()).toBe('Session pack-me.zip')
+    await page.goto(url)
+    await page.setInputFiles('[data-package]', { name: 'x.zip', mimeType: 'application/zip', buffer: readFileSync(await download.path()) })
+    await page.waitForURL(/\/s\/\w+\/network/)
+    await page.locator('[data-channel=main]').waitFor()
+  })
+})
+
+describe('the database stopped while editing', () => {
+  it('edits wait, the page says so, and nothing is lost', async () => {
+    const state = mkdtempSync('/var/tmp/nullet-outage-')
+    const database = (what: string) => spawnSync(process.execPath, [join(root, 'tools/database.mjs'), what], { env: { ...process.env, NULLET_STATE: state }, stdio: 'ignore' })
+    database('start')
+    const address = readFileSync(join(state, 'database-url'), 'utf8').trim()
+    await migrate(address, join(root, 'server/store/migrations'))
+    const port = await freePort()
+    const server = await startServer(address, port)
+    const base = `http://127.0.0.1:${port}`
+    try {
+      await make(base, 'outage')
+      const { page } = await openPage(`${base}/s/outage/network`)
+      await page.locator('[data-channel=main] [role=slider]').focus()
+      database('stop')
+      await page.keyboard.press('ArrowLeft')
+      await page.locator('[data-state]', { hasText: '1 edit waits' }).waitFor()
+      await page.keyboard.press('ArrowLeft')
+      await page.locator('[data-state]', { hasText: '2 edits wait' }).waitFor()
+      expect(await page.locator('[data-channel=main] [data-level]').innerText()).toBe('−1.0')
+      database('start')
+      await page.locator('[data-state]', { hasText: 'saved' }).waitFor()
+      expect((await session(base, 'outage')).channel.main.levelDb).toBe(-1)
+    } finally {
+      await stopProcess(server)
+      database('remove')
+    }
+  })
+})

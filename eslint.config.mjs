@@ -1,0 +1,43 @@
+// Who may import whom, and what core must not use, besides the usual.
+import js from '@eslint/js'
+import tseslint from 'typescript-eslint'
+import vue from 'eslint-plugin-vue'
+import vueParser from 'vue-eslint-parser'
+
+/** The last bit of these differs between runtimes: samples would, too. */
+const RUNTIME_MATH = ['sin', 'cos', 'tan', 'asin', 'acos', 'atan', 'atan2', 'sinh', 'cosh', 'tanh', 'exp', 'expm1', 'log', 'log2', 'log10', 'log1p', 'pow', 'cbrt', 'hypot']
+const noRuntimeMath = [
+  ...RUNTIME_MATH.map(property => ({ object: 'Math', property, message: 'Use core/src/elementary.ts: the runtimes’ own differ in the last bit.' })),
+  { object: 'Math', property: 'random', message: 'Core has no randomness without a seed.' },
+  { object: 'Date', property: 'now', message: 'Core has no clock.' }
+]
+const houses = (forbidden, message) => ['error', { patterns: forbidden.map(group => ({ group: [group], message })) }]
+const common = {
+  'no-unused-vars': 'off', 'no-undef': 'off', 'no-restricted-imports': 'off',
+  '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_', ignoreRestSiblings: true, caughtErrors: 'none' }],
+  '@typescript-eslint/no-non-null-assertion': 'off', '@typescript-eslint/no-unused-expressions': ['error', { allowTernary: true, allowShortCircuit: true }],
+  'max-lines': ['error', { max: 320, skipBlankLines: true, skipComments: true }],
+  eqeqeq: 'error', 'prefer-const': 'error', 'no-console': 'off'
+}
+
+export default tseslint.config(
+  { ignores: ['.nuxt/**', '.output/**', 'build/**', 'node_modules/**', '.nullet/**', 'core/src/kernels/module.ts', 'core/kernels/**'] },
+  js.configs.recommended, ...tseslint.configs.recommended, ...vue.configs['flat/essential'],
+  { files: ['**/*.{ts,mjs,vue}'], rules: { ...common, 'vue/multi-word-component-names': 'off' } },
+  { files: ['**/*.vue'], languageOptions: { parser: vueParser, parserOptions: { parser: tseslint.parser } } },
+  { files: ['**/*.test.ts'], rules: { 'max-lines': 'off' } },
+  {
+    files: ['core/src/**/*.ts'],
+    ignores: ['core/src/**/*.test.ts'],
+    rules: { '@typescript-eslint/no-restricted-imports': houses(['node:*', 'vue', 'postgres', '~/*', '**/app/**', '**/server/**', '**/host/**', '**/demo/**'], 'Core knows nothing of the other houses.') }
+  },
+  {
+    files: ['core/src/**/*.ts'],
+    ignores: ['core/src/**/*.test.ts', 'core/src/elementary.ts', 'core/src/engine/reference/**', 'core/src/engine/testing.ts'],
+    rules: { 'no-restricted-properties': ['error', ...noRuntimeMath], 'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'performance'] }
+  },
+  { files: ['app/**/*.{ts,vue}'], rules: { '@typescript-eslint/no-restricted-imports': houses(['**/server/**', '**/host/**', 'postgres', 'node:*', '**/demo/**'], 'The app knows core only.') } },
+  { files: ['server/**/*.ts'], ignores: ['server/**/*.test.ts'], rules: { '@typescript-eslint/no-restricted-imports': houses(['~/*', '**/app/**', 'vue', '**/demo/**'], 'The server knows core and host only.') } },
+  { files: ['host/**/*.ts', 'cli/**/*.ts'], ignores: ['**/*.test.ts'], rules: { '@typescript-eslint/no-restricted-imports': houses(['~/*', '**/app/**', '**/server/**', 'vue', 'postgres', '**/demo/**'], 'Host and commands know core only.') } },
+  { files: ['server/api/**/*.ts'], rules: { '@typescript-eslint/no-restricted-imports': houses(['postgres', '~/*', '**/app/**'], 'Routes hold no SQL: it lives in server/store.') } }
+)

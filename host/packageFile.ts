@@ -1,0 +1,96 @@
+// Session packages on disk: a folder, or a zip of one. Zips are unpacked into a temporary folder within limits.
+import { createWriteStream } from 'node:fs'
+import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { dirname, join, normalize, sep } from 'node:path'
+import { pipeline } from 'node:stream/promises'
+import yauzl from 'yauzl'
+import { readPackage } from '@nullet/core/formats/package'
+import { MOST_LEGS } from '@nullet/core/formats/wav'
+import { Refusal } from '@nullet/core/refusal'
+import { rows, settings, type Session } from '@nullet/core/session/session'
+import type { MediaReader } from '@nullet/core/engine/stream'
+import { inspectWav, WavFile } from './wavFile'
+import { resampledFile } from './resample'
+
+export interface OpenPackage { folder: string, session: Session, notes: string[], dispose(): Promise<void> }
+
+/** The most that a package may unpack to. */
+const MOST_BYTES = 64 * 2 ** 30
+const MOST_ENTRIES = 20000
+/** Audio does not shrink further than this; what claims to is not audio. */
+const MOST_RATIO = 1000
+
+const bad = (message: string) => new Refusal('badPackage', message, [], 'Nothing was imported.')
+
+/** @throws Refusal that names the file, row or entry that is wrong */
+export async function openPackage(path: string): Promise<OpenPackage> {
+  const info = await stat(path).catch(() => null)
+  if (!info) throw new Refusal('notFound', `There is no package at ${path}`)
+  if (info.isDirectory()) return { ...await load(path), folder: path, dispose: async () => {} }
+  const folder = await mkdtemp(join(tmpdir(), 'nullet-package-'))
+  const dispose = () => rm(folder, { recursive: true, force: true })
+  try {
+    await unzip(path, folder)
+    return { ...await load(folder), folder, dispose }
+  } catch (error) { await dispose(); throw error }
+}
+
+async function load(folder: string): Promise<{ session: Session, notes: string[] }> {
+  const text = await readFile(join(folder, 'session.json'), 'utf8').catch(() => { throw bad('The package has no session.json') })
+  const { session, notes } = readPackage(text)
+  for (const medium of rows(session, 'medium')) {
+    const inside = normalize(medium.file)
+    if (!medium.file || inside.startsWith('..') || inside.startsWith(sep)) throw bad(`The medium “${medium.id}” names a file outside the package: ${medium.file || '(none)'}`)
+    const path = join(folder, inside)
+    if (!await stat(path).catch(() => null)) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not in the package`)
+    const { shape } = inspectWav(path, medium.file)
+    if (shape.legs > MOST_LEGS) throw bad(`${medium.file} has ${shape.legs} legs; at most ${MOST_LEGS} fit one track. Split it into ${shape.legs} mono files.`)
+    const rate = settings(session).sampleRate
+    const frames = shape.sampleRate === rate ? shape.frames : Math.round(shape.frames * rate / shape.sampleRate)
+    if (shape.sampleRate !== rate) notes.push(`${medium.file} is at ${shape.sampleRate} Hz and was converted to ${rate} Hz`)
+    session.medium[medium.id] = { ...medium, legs: shape.legs, frames, sampleRate: rate, originalRate: shape.sampleRate === rate ? medium.originalRate : shape.sampleRate }
+  }
+  return { session, notes }
+}
+
+/** Audio of an open package. */
+export class PackageMedia implements MediaReader {
+  private readonly files = new Map<string, WavFile>()
+  constructor(private readonly pack: OpenPackage) {}
+
+  /** Converts what is at another rate; to be called once before reading. */
+  async prepare(): Promise<this> {
+    const rate = settings(this.pack.session).sampleRate
+    for (const medium of rows(this.pack.session, 'medium')) {
+      const path = join(this.pack.folder, medium.file)
+      const { shape } = inspectWav(path, medium.file)
+      this.files.set(medium.id, new WavFile(shape.sampleRate === rate ? path : await resampledFile(path, rate)))
+    }
+    return this
+  }
+
+  read(medium: string, from: number, frames: number): Float32Array[] { return this.files.get(medium)!.read(from, frames) }
+  close(): void { for (const f of this.files.values()) f.close() }
+}
+
+async function unzip(path: string, folder: string): Promise<void> {
+  const zip = await yauzl.openPromise(path, { validateEntrySizes: true }).catch((e: Error) => { throw bad(`The package is neither a folder nor a zip: ${e.message}`) })
+  let bytes = 0, count = 0
+  try {
+    for await (const entry of zip.eachEntry()) {
+      if (++count > MOST_ENTRIES) throw bad(`The zip has more than ${MOST_ENTRIES} entries`)
+      if (entry.fileName.endsWith('/')) continue
+      bytes += entry.uncompressedSize
+      if (bytes > MOST_BYTES || entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * MOST_RATIO) {
+        throw bad(`${entry.fileName} would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is not audio`)
+      }
+      const target = join(folder, entry.fileName)
+      if (!target.startsWith(folder + sep)) throw bad(`${entry.fileName} would be unpacked outside the package`)
+      await mkdir(dirname(target), { recursive: true })
+      await pipeline(await zip.openReadStreamPromise(entry), createWriteStream(target))
+    }
+  } catch (error) {
+    throw error instanceof Refusal ? error : bad(`The zip cannot be read: ${(error as Error).message}`)
+  } finally { zip.close() }
+}

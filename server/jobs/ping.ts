@@ -1,0 +1,25 @@
+// Measures a loop. The result is kept with the loop; applying it is the user's own edit.
+import { z } from 'zod'
+import { Refusal } from '@nullet/core/refusal'
+import { ping as measure, pingRow } from '@nullet/core/rig/ping'
+import { loadSession, storeEditNow } from '../store/sessions'
+import { endJob } from '../store/jobs'
+import { STORED, type Running } from './job'
+
+export const PingArgs = z.object({ loop: z.string(), levelDb: z.number().min(-60).max(0).optional(), seed: z.number().int().min(0).optional() })
+
+export async function ping({ sql, job, report }: Running): Promise<unknown> {
+  const args = PingArgs.parse(job.args)
+  const { session } = await loadSession(sql, job.sessionId)
+  const loop = session.loop[args.loop]
+  if (!loop) throw new Refusal('notFound', `The loop “${args.loop}” is not in this session any more`, [args.loop])
+  report(0.1, 'sending a sweep')
+  const result = await measure(session, loop, args)
+  if (!result.measured) return { loop: loop.name, ...result }
+  await sql.begin(async t => {
+    await storeEditNow(t, job.sessionId, { verb: 'setLoop', args: { id: loop.id, fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false } } }, `job ${job.id}`)
+    const { impulse, ...rest } = result
+    await endJob(t, job.id, 'done', { result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } } })
+  })
+  return STORED
+}

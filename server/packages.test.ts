@@ -1,0 +1,75 @@
+// Session packages through the server: the same bytes out as in, and zips that mean harm.
+import { describe, expect, inject, it } from 'vitest'
+import yazl from 'yazl'
+import { whiteNoise } from '@nullet/core/engine/testing'
+import { client, wav } from './testing'
+
+const { url } = inject('stage')
+const http = client(url)
+
+async function zipOf(files: Record<string, Uint8Array | string>, options = {}): Promise<Uint8Array> {
+  const zip = new yazl.ZipFile()
+  for (const [name, content] of Object.entries(files)) zip.addBuffer(Buffer.from(content as Uint8Array), name, options)
+  zip.end()
+  const pieces: Buffer[] = []
+  for await (const p of zip.outputStream) pieces.push(p as unknown as Buffer)
+  return Buffer.concat(pieces)
+}
+let serial = 0
+const bring = (bytes: Uint8Array) => { const id = `pack-${process.pid}-${++serial}`; return http.call<{ id: string, notes: string[] }>('POST', `/api/packages?id=${id}`, bytes) }
+const out = async (id: string) => Buffer.from(await (await fetch(`${url}/api/sessions/${id}/package`)).arrayBuffer())
+const document = (more: object = {}) => JSON.stringify({
+  nullet: 1, session: { name: 'By hand', sampleRate: 48000 }, medium: [{ id: 'di', name: 'DI', file: 'audio/di.wav' }],
+  channel: [{ id: 'kora', name: 'Kora', kind: 'track', layout: ['M'] }, { id: 'main', name: 'Main', kind: 'bus', role: 'main' }],
+  clip: [{ id: 'c', channel: 'kora', medium: 'di' }], feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'main' }], ...more
+})
+const audio = wav([whiteNoise(5000, 1)])
+
+describe('a package', () => {
+  it('taken out, brought in and taken out again is the same bytes', async () => {
+    const first = await out('orrin')
+    expect(Buffer.compare(await out('orrin'), first)).toBe(0)
+    const { body } = await bring(first)
+    expect(Buffer.compare(await out(body.id), first)).toBe(0)
+  })
+
+  it('written by hand is filled in; any text may be an id, and comes back', async () => {
+    const odd = document({ channel: [{ id: '1 kora/ü', name: 'Kora', kind: 'track', layout: ['M'] }], clip: [{ id: 'c', channel: '1 kora/ü', medium: 'di' }], feed: [] })
+    const { status, body } = await bring(await zipOf({ 'session.json': odd, 'audio/di.wav': audio }))
+    expect(status).toBe(200)
+    expect(Object.keys((await http.session(body.id)).session.channel)).toEqual(['1 kora/ü'])
+    expect((await out(body.id)).toString('latin1')).toContain(Buffer.from('1 kora/ü').toString('latin1'))
+  })
+
+  it('with a processor that is not here keeps it, settings and all', async () => {
+    const { body } = await bring(await zipOf({ 'session.json': document({ slot: [{ id: 's', channel: 'kora', processor: 'Warm Box 3', params: { glow: 7 }, kept: { chunk: 'AAAA' } }] }), 'audio/di.wav': audio }))
+    expect((await http.session(body.id)).session.slot.s).toMatchObject({ processor: 'Warm Box 3', params: { glow: 7 }, kept: { chunk: 'AAAA' } })
+  })
+
+  it.each([
+    ['a dangling id', { feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'nobody' }] }, /“nobody”/],
+    ['a circle', { channel: [{ id: 'kora', name: 'Kora', kind: 'track' }, { id: 'a', name: 'A', kind: 'bus' }, { id: 'b', name: 'B', kind: 'bus' }], feed: [{ id: '1', kind: 'main', from: 'a', to: 'b' }, { id: '2', kind: 'main', from: 'b', to: 'a' }] }, /circle: .*A → B|circle: .*B → A/],
+    ['a file outside', { medium: [{ id: 'di', name: 'DI', file: '../../etc/passwd' }] }, /outside the package/],
+    ['audio that is missing', { medium: [{ id: 'di', name: 'DI', file: 'audio/no.wav' }] }, /not in the package/]
+  ])('with %s is refused, and nothing is imported', async (_, more, message) => {
+    const before = (await http.call<unknown[]>('GET', '/api/sessions')).body.length
+    const answer = await bring(await zipOf({ 'session.json': document(more), 'audio/di.wav': audio }))
+    expect(answer.status).toBe(422)
+    expect(answer.body.message).toMatch(message)
+    expect(answer.body.kept).toBe('Nothing was imported.')
+    expect((await http.call<unknown[]>('GET', '/api/sessions')).body).toHaveLength(before)
+  })
+
+  it('that is no zip, or whose entries climb out of it, is refused', async () => {
+    expect((await bring(new TextEncoder().encode('no zip at all'))).body.message).toMatch(/neither a folder nor a zip/)
+    const good = Buffer.from(await zipOf({ 'session.json': document(), 'xx/yy/evil.txt': 'x' }, { compress: false }))
+    const climbing = Buffer.from(good.toString('latin1').replaceAll('xx/yy/evil.txt', '../../evil.txt'), 'latin1')
+    expect((await bring(climbing)).body.message).toMatch(/cannot be read|outside/)
+  })
+
+  it('that unpacks to far more than audio could is refused before it is unpacked', async () => {
+    const bomb = await zipOf({ 'session.json': document(), 'audio/di.wav': new Uint8Array(80_000_000) })
+    expect(bomb.length).toBeLessThan(200_000)
+    expect((await bring(bomb)).body.message).toMatch(/would unpack to 80000000 bytes/)
+  })
+})

@@ -1,0 +1,51 @@
+// A dropped file becomes one or more tracks: media, channels, clips and main feeds in the transaction that ends it.
+import { generateNKeysBetween } from 'fractional-indexing'
+import { guessFamily } from '@nullet/core/session/families'
+import { settings } from '@nullet/core/session/session'
+import type { Sql } from './connect'
+import { importWav, type Imported } from './imports'
+import { loadSession, storeEditNow, type Stored } from './sessions'
+
+export interface ImportArgs {
+  /** Prefix of the ids of all rows that are made. */
+  id: string
+  file: string
+  /** Order key after which the tracks are put. */
+  after: string | null
+  /** Where their main feeds go; null for nowhere. */
+  to: string | null
+  split: boolean
+  tab: string
+}
+
+export async function importTracks(sql: Sql, session: string, source: AsyncIterable<Uint8Array>, total: number | null, args: ImportArgs): Promise<Stored & { notes: string[] }> {
+  const { session: now } = await loadSession(sql, session)
+  const rate = settings(now).sampleRate
+  const made = await importWav(sql, source, args.file, total, rate, args.split)
+  const orders = generateNKeysBetween(args.after, null, made.length)
+  try {
+    const stored = await sql.begin(async t => {
+      for (const m of made) await m.writer.publish(t, m.info)
+      return storeEditNow(t, session, {
+        verb: 'addRows', args: { label: `Bring in ${args.file}`, rows: made.flatMap((m, i) => trackRows(m, i, orders[i], rate, made.length, args)) }
+      }, args.tab)
+    }) as Stored
+    const first = made[0]
+    return { ...stored, notes: first.originalRate ? [`${args.file} was at ${first.originalRate} Hz and was converted to ${rate} Hz`] : [] }
+  } catch (error) {
+    for (const m of made) await m.writer.discard()
+    throw error
+  }
+}
+
+function trackRows(m: Imported, i: number, order: string, rate: number, count: number, { id: prefix, file, to }: ImportArgs) {
+  const id = count === 1 ? prefix : `${prefix}-${i + 1}`
+  const name = file.replace(/\.wave?$/i, '') + (count === 1 ? '' : ` ${i + 1}`)
+  const { family, colour } = guessFamily(name)
+  return [
+    { table: 'medium', row: { id: `${id}-m`, name, file, sha256: m.info.sha256, legs: m.info.legs, frames: m.info.frames, sampleRate: rate, originalRate: m.originalRate, peakDb: m.peakDb, loudnessLufs: m.loudnessLufs } },
+    { table: 'channel', row: { id, name: name || 'Track', kind: 'track', layout: m.layout, order, family, familyGuessed: family !== '', colour } },
+    { table: 'clip', row: { id: `${id}-c`, channel: id, medium: `${id}-m`, name } },
+    ...to ? [{ table: 'feed', row: { id: `${id}-f`, kind: 'main', from: id, to } }] : []
+  ]
+}

@@ -1,0 +1,73 @@
+// Session packages into and out of the database. The same session always gives the same bytes.
+import { createReadStream } from 'node:fs'
+import { stat } from 'node:fs/promises'
+import { basename, join } from 'node:path'
+import { PassThrough, Readable } from 'node:stream'
+import yazl from 'yazl'
+import { audioName, writePackage } from '@nullet/core/formats/package'
+import { byId, rows, settings, type Session } from '@nullet/core/session/session'
+import { openPackage } from '../../host/packageFile'
+import { inspectWav, wavPieces } from '../../host/wavFile'
+import type { Sql } from './connect'
+import { writeMedium, type Imported } from './imports'
+import { mediumInfo } from './media'
+import { createSession, loadSession } from './sessions'
+import { wavBytes } from './wavBytes'
+
+/** Files in a zip must not say when they were written, or no two exports would be equal. */
+const EPOCH = new Date(Date.UTC(1980, 0, 1))
+
+export async function exportPackage(sql: Sql, id: string): Promise<{ name: string, stream: Readable }> {
+  const { session } = await loadSession(sql, id)
+  const zip = new yazl.ZipFile()
+  const options = { mtime: EPOCH, mode: 0o100644, compress: false }
+  const taken = new Set<string>(), files = new Map<string, string>()
+  const medium: Session['medium'] = {}
+  for (const m of rows(session, 'medium').sort(byId)) {
+    // Two rows of the same samples share a file.
+    const file = files.get(m.sha256) ?? audioName(m.name, taken)
+    files.set(m.sha256, file)
+    medium[m.id] = { ...m, file }
+  }
+  zip.addBuffer(Buffer.from(writePackage({ ...session, medium })), 'session.json', options)
+  for (const [sha256, file] of files) {
+    const info = await mediumInfo(sql, sha256)
+    zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
+  }
+  zip.end()
+  return { name: settings(session).name, stream: (zip.outputStream as unknown as Readable).pipe(new PassThrough()) }
+}
+
+/** A folder or zip becomes a session. Everything is checked before anything is stored. */
+export async function importPackage(sql: Sql, id: string, path: string): Promise<{ id: string, notes: string[] }> {
+  const pack = await openPackage(path)
+  const written: Imported[] = []
+  try {
+    const { session } = pack
+    const rate = settings(session).sampleRate
+    const byFile = new Map<string, Imported>()
+    for (const m of rows(session, 'medium')) {
+      let done = byFile.get(m.file)
+      if (!done) {
+        const file = join(pack.folder, m.file)
+        const { shape } = inspectWav(file, m.file)
+        const pieces = wavPieces(createReadStream(file, { highWaterMark: 1 << 20 }), basename(file), (await stat(file)).size)
+        const audio = (async function* () { for await (const p of pieces) yield p.audio })()
+        done = await writeMedium(sql, audio, shape.legs, shape.sampleRate, rate)
+        byFile.set(m.file, done)
+        written.push(done)
+      }
+      // What the package says of samples that are still the same is kept to the last digit.
+      const levels = m.sha256 === done.info.sha256 ? {} : { peakDb: done.peakDb, loudnessLufs: done.loudnessLufs }
+      session.medium[m.id] = { ...m, sha256: done.info.sha256, frames: done.info.frames, legs: done.info.legs, ...levels }
+    }
+    await sql.begin(async t => {
+      for (const w of written) await w.writer.publish(t, w.info)
+      await createSession(t, id, session)
+    })
+    return { id, notes: pack.notes }
+  } catch (error) {
+    for (const w of written) await w.writer.discard()
+    throw error
+  } finally { await pack.dispose() }
+}

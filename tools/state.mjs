@@ -1,0 +1,30 @@
+// Where this checkout keeps what it runs with: database, process ids, logs. No packages are needed here.
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)))
+export const state = process.env.NULLET_STATE ?? join(root, '.nullet')
+mkdirSync(state, { recursive: true })
+
+export const read = name => existsSync(join(state, name)) ? readFileSync(join(state, name), 'utf8').trim() : null
+export const write = (name, text, mode = 0o644) => writeFileSync(join(state, name), `${text}\n`, { mode })
+export const forget = name => rmSync(join(state, name), { force: true })
+export const rootHash = () => createHash('sha256').update(state).digest('hex').slice(0, 12)
+
+export const alive = pid => {
+  if (!pid) return false
+  try { process.kill(Number(pid), 0); return true } catch (error) { return error.code === 'EPERM' }
+}
+
+export const isFree = port => new Promise(done => {
+  const server = createServer().once('error', () => done(false)).listen(port, '127.0.0.1', () => server.close(() => done(true)))
+})
+
+export async function freePort(from) {
+  for (let port = from; ; port++) if (await isFree(port)) return port
+}
+
+export const pause = ms => new Promise(done => setTimeout(done, ms))
