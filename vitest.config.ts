@@ -1,6 +1,6 @@
 import { defineConfig } from 'vitest/config'
 
-const whole = { globalSetup: ['e2e/support/setup.ts'], testTimeout: 180_000, hookTimeout: 180_000, fileParallelism: false }
+const whole = { globalSetup: ['e2e/support/setup.ts'], expect: { poll: { timeout: 20_000 } }, testTimeout: 180_000, hookTimeout: 180_000, fileParallelism: false }
 
 export default defineConfig({
   test: {

@@ -23,9 +23,9 @@ const channelNamed = async (name: string) => Object.values((await session()).cha
 describe('Sources', () => {
   it('lists the tracks with waveform, layout, length, peak and family', async () => {
     await page.waitForSelector('[data-track=kora]')
-    expect(await page.locator('.tools').innerText()).toContain('28 tracks')
+    await expect.poll(() => page.locator('.tools').innerText()).toContain('28 tracks')
     const row = page.locator('[data-track=kora]')
-    expect(await row.innerText()).toMatch(/Kora DI[\s\S]*mono[\s\S]*0:12\.0[\s\S]*−\d+\.\d/)
+    await expect.poll(() => row.innerText()).toMatch(/Kora DI[\s\S]*mono[\s\S]*0:12\.0[\s\S]*−\d+\.\d/)
     await page.waitForFunction(() => {
       const canvas = document.querySelector<HTMLCanvasElement>('[data-track=kora] canvas')
       return canvas && canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.some(v => v > 0)
@@ -38,7 +38,7 @@ describe('Network', () => {
     await page.click('nav >> text=Network')
     await strip('drum-low').locator('.name').click()
     await strip('drum-wide-r').locator('.name').click({ modifiers: ['Shift'] })
-    expect(await page.locator('.tools').first().innerText()).toContain('selected: 4')
+    await expect.poll(() => page.locator('.tools').first().innerText()).toContain('selected: 4')
     await keys('n', 's')
     await answer('Frame drums')
     await byName('Frame drums').waitFor()
@@ -57,9 +57,9 @@ describe('Network', () => {
     await page.keyboard.press('/')
     await page.keyboard.type('choir track')
     await page.keyboard.press('Enter')
-    expect(await page.locator('.tools').first().innerText()).toContain('selected: 6')
+    await expect.poll(() => page.locator('.tools').first().innerText()).toContain('selected: 6')
     await page.keyboard.press('Escape')
-    expect(await page.inputValue('input[data-filter]')).toBe('')
+    await expect.poll(() => page.inputValue('input[data-filter]')).toBe('')
   })
 
   it('moves a level on the bar, with one undo a gesture', async () => {
@@ -91,7 +91,7 @@ describe('Network', () => {
     await keys('s', 'o')
     await saved()
     expect(await channelNamed('Frame drums')).toMatchObject({ muted: false, soloed: true })
-    expect(await page.locator('[data-checks]').innerText()).toContain('check')
+    await expect.poll(() => page.locator('[data-checks]').innerText()).toContain('check')
     await keys('c', 's')
     await page.locator('.path .pan [role=slider]').focus()
     await page.keyboard.press('ArrowLeft')
@@ -108,7 +108,7 @@ describe('Network', () => {
     await strip('plucked').locator('.name').click()
     await keys('f', 't')
     await page.fill('#ask-field', 'Frame drums')
-    expect(await page.locator('[role=option][aria-disabled=true]').innerText()).toMatch(/circle: .*Plucked strings/)
+    await expect.poll(() => page.locator('[role=option][aria-disabled=true]').innerText()).toMatch(/circle: .*Plucked strings/)
     await page.keyboard.press('Escape')
     await page.click('[data-undo]')
     await saved()
@@ -177,7 +177,7 @@ describe('Rig', () => {
   it('shows the desk, makes a loop through the amplifier, pings it and applies what was measured', async () => {
     await page.click('nav >> text=Rig')
     await page.waitForSelector('[data-unit=tube]')
-    expect(await page.locator('.tools').innerText()).toContain('driver reports 128 samples')
+    await expect.poll(() => page.locator('.tools').innerText()).toContain('driver reports 128 samples')
     await page.click('[data-new-loop]')
     await answer('Tube amplifier')
     await answer('Amp loop')
@@ -185,7 +185,7 @@ describe('Rig', () => {
     const delay = await page.locator('[data-delay]').innerText()
     // Converters 141.37; the microphone stands 15 cm away (21 samples), bending stages and filters add theirs.
     expect(Number(delay.split(' ')[0])).toBeGreaterThan(141.37 + 20)
-    expect(await page.locator('[data-loop]').innerText()).toMatch(/confidence[\s\S]*\d+ %/)
+    await expect.poll(() => page.locator('[data-loop]').innerText()).toMatch(/confidence[\s\S]*\d+ %/)
     await page.waitForSelector('.js-plotly-plot')
     await page.click('[data-apply]')
     await page.locator('[data-loop] >> text=applied').waitFor()
@@ -195,7 +195,7 @@ describe('Rig', () => {
     await page.locator('[data-unit=tube] .power').click()
     await page.click('[data-ping]')
     await page.locator('[data-loop] [role=alert]').waitFor()
-    expect(await page.locator('[data-loop] [role=alert]').innerText()).toContain('Tube amplifier is off')
+    await expect.poll(() => page.locator('[data-loop] [role=alert]').innerText()).toContain('Tube amplifier is off')
     await page.locator('[data-unit=tube] .power').click()
     await saved()
   })
@@ -220,9 +220,9 @@ describe('Passes', () => {
     await page.waitForSelector('[data-job]')
     await page.locator('[data-print]', { hasText: 'Kora amp' }).waitFor({ timeout: 90_000 })
     const rows = page.locator('[data-print]')
-    expect(await rows.count()).toBe(2)
+    await expect.poll(() => rows.count()).toBe(2)
     for (const text of await rows.locator('[data-residual]').allInnerTexts()) expect(text).toBe('identical to the live path: −∞')
-    expect(await page.locator('[data-print]', { hasText: 'Kora amp' }).innerText()).toMatch(/through “Amp loop” as declared, pinged/)
+    await expect.poll(() => page.locator('[data-print]', { hasText: 'Kora amp' }).innerText()).toMatch(/through “Amp loop” as declared, pinged/)
   })
 
   it('switches between feed and print while playing', async () => {
@@ -235,7 +235,7 @@ describe('Passes', () => {
     await row.locator('.el-radio-button', { hasText: 'print' }).click()
     await saved()
     expect((await channelNamed('Kora amp')).listen).toBe('print')
-    expect(await page.locator('[data-play]').getAttribute('aria-label')).toBe('stop')
+    await expect.poll(() => page.locator('[data-play]').getAttribute('aria-label')).toBe('stop')
     await page.click('[data-play]')
   })
 
@@ -267,7 +267,7 @@ describe('Passes', () => {
     await page.reload()
     await page.locator('.path h2', { hasText: 'Kora DI' }).waitFor()
     await page.click('nav >> text=Passes')
-    expect(await page.locator('[data-print]').count()).toBe(2)
+    await expect.poll(() => page.locator('[data-print]').count()).toBe(2)
   })
 
   it('nothing was complained about on the way', () => { expect(complaints).toEqual([]) })

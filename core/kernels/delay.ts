@@ -1,5 +1,6 @@
 // Delays: whole samples for alignment, an FIR for fractions and converters.
 import { BLOCK, BYTES, params, param, state, input, output, flush32 } from './op'
+import { clock } from './clock'
 
 /** params: delay in samples, ring size (power of two ≥ delay + 128) · state: i32 write position, 4 spare, ring f32 */
 export function delay(op: usize): void {
@@ -37,4 +38,31 @@ export function fir(op: usize): void {
     store<f32>(out + (<usize>i << 2), flush32(f32x4.extract_lane(y, 1)), 4)
   }
   memory.copy(line, line + BYTES, <usize>taps << 2)
+}
+
+/** Frames that a device with a clock of its own keeps in hand before it skips or repeats as many. */
+const SLIP: f64 = 256
+
+/**
+ * A clock that runs free: the delay grows with time, and slips back when the device's buffer is through.
+ * params: drift in parts per million · state: i32 write position, 4 spare, ring of 1024 f32
+ */
+export function drift(op: usize): void {
+  const ring = state(op) + 8
+  const x = input(op, 0), out = output(op, 0)
+  const write = load<i32>(state(op))
+  memory.copy(ring + (<usize>write << 2), x, BYTES)
+  const rate = param(op, 0) * 1e-6
+  for (let i = 0; i < BLOCK; i++) {
+    const run = (<f64>(clock.frame + i) * rate) % SLIP
+    const late = SLIP + (run < 0 ? run + SLIP : run)
+    const whole = <i32>floor(late), d = late - <f64>whole
+    // Third-order Lagrange between the four samples around the place.
+    const at = write + i - whole
+    const a = <f64>load<f32>(ring + (<usize>((at + 1) & 1023) << 2)), b = <f64>load<f32>(ring + (<usize>(at & 1023) << 2))
+    const c = <f64>load<f32>(ring + (<usize>((at - 1) & 1023) << 2)), e = <f64>load<f32>(ring + (<usize>((at - 2) & 1023) << 2))
+    const y = a * (-d * (d - 1) * (d - 2) / 6) + b * ((d + 1) * (d - 1) * (d - 2) / 2) + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
+    store<f32>(out + (<usize>i << 2), flush32(<f32>y))
+  }
+  store<i32>(state(op), (write + BLOCK) & 1023)
 }

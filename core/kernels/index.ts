@@ -2,7 +2,7 @@
 import { clock } from './clock'
 import { source, sink, meter, magnitude } from './exchange'
 import { mix, multiply } from './mix'
-import { delay, fir } from './delay'
+import { delay, drift, fir } from './delay'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
 import { echo } from './echo'
@@ -30,6 +30,7 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 12: clip(op); break
       case 13: bend(op); break
       case 14: meter(op); break
+      case 15: drift(op); break
       default: unreachable()
     }
   }

@@ -6,7 +6,8 @@ import type { Sql, Transaction } from './connect'
 /** Fields that hold lists or objects. */
 const JSON_FIELDS: Partial<Record<TableName, string[]>> = {
   channel: ['layout', 'flippedLegs', 'mutedLegs'], clip: ['legMap'], feed: ['ports'], slot: ['params', 'kept'],
-  interface: ['sampleRates'], unit: ['settings'], loop: ['outPorts', 'inPorts', 'ping'], print: ['parts', 'notes']
+  interface: ['sampleRates'], unit: ['settings'], loop: ['outPorts', 'inPorts', 'ping'], print: ['parts', 'notes'],
+  session: ['families'], link: ['members']
 }
 
 type Fields = Record<string, unknown>

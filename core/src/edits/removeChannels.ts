@@ -25,6 +25,11 @@ export const removeChannels = defineEdit({
     slots.forEach(s => { delete draft.slot[s] })
     for (const c of rows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
     if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
+    for (const link of rows(draft, 'link')) {
+      const members = link.members.filter(m => !gone.has(m))
+      if (members.length < 2) delete draft.link[link.id]
+      else if (members.length < link.members.length) draft.link[link.id].members = members
+    }
     ids.forEach(id => { delete draft.channel[id] })
   }
 })

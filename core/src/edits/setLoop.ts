@@ -7,7 +7,7 @@ import { defineEdit, need } from './edit'
 const Fields = z.object({
   name: z.string(), order: z.string(), outPorts: z.array(z.string()), inPorts: z.array(z.string()),
   sendDb: z.number().nullable(), returnDb: z.number().nullable(), inverted: z.boolean(),
-  ping: Ping.nullable(), applied: z.boolean()
+  ping: Ping.nullable(), applied: z.boolean(), compensated: z.boolean()
 }).partial()
 
 /** Makes a loop (with `rig`) or changes one: ports, gains, polarity, what was measured. */

@@ -5,7 +5,7 @@ import type { Section } from '../processors/biquad'
 /** Numbers that kernels/index.ts switches on. */
 export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
-  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14
+  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15
 } as const
 export type Kind = keyof typeof KIND
 
@@ -133,6 +133,11 @@ export class PlanBuilder {
 
   clip(key: string, signal: Signal, ceiling: number): Signal {
     return this.eachLeg(signal, (leg, i) => this.add('clip', `${key}/${i}`, [leg], 1, [ceiling], 8)[0])
+  }
+
+  /** A clock that runs free by so many parts per million. */
+  drift(key: string, signal: Signal, ppm: number): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('drift', `${key}/${i}`, [leg], 1, [ppm], 8 + 1024 * 4)[0])
   }
 
   bend(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {

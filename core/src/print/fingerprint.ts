@@ -20,7 +20,7 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
   const visitLoop = (id: string) => {
     const loop = session.loop[id]
     if (!loop || parts[`loop ${id}`]) return
-    parts[`loop ${id}`] = short([loop.outPorts, loop.inPorts, loop.sendDb, loop.returnDb, loop.inverted, believedDelay(session, loop), wiringText(session, loop)])
+    parts[`loop ${id}`] = short([loop.outPorts, loop.inPorts, loop.sendDb, loop.returnDb, loop.inverted, loop.compensated && believedDelay(session, loop), wiringText(session, loop)])
     portFeeds(loop.outPorts)
   }
   const portFeeds = (ports: string[]) => {

@@ -16,7 +16,7 @@ export function staticCurve(inputDb: number, params: Params): number {
 }
 
 export const compressor: Processor = {
-  id: 'compressor', label: 'Compressor', version: 1, keyed: true, linear: false,
+  id: 'compressor', label: 'Compressor', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
   parameters: [
     { name: 'thresholdDb', label: 'Threshold', unit: 'dB', min: -80, max: 0, initial: -20 },
     { name: 'ratio', label: 'Ratio', unit: ':1', min: 1, max: 100, law: 'ratio', initial: 3 },

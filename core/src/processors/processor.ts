@@ -35,6 +35,8 @@ export interface Processor {
   keyed: boolean
   /** Does it obey superposition? Stems through processors that do not need not add up. */
   linear: boolean
+  /** Settings in dB that go along when the signal's level moves, so that only the level changes: +1 with it, −1 against it. */
+  followsLevel?: readonly { name: string, by: 1 | -1 }[]
   build(signal: Signal, context: BuildContext): Signal
 }
 

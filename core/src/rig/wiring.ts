@@ -42,7 +42,9 @@ export class Wiring {
     const digital: Signal = { legs: [builder.mix(`${key}/sum`, aligned)], layout: ['M'], latency: latest }
     builder.meter(`meter/port/${id}`, digital)
     const clipped = builder.clip(`${key}/clip`, digital, 1)
-    const converted = this.converterDelay(key, clipped, this.interfaceOf(this.session.port[id]).trueLatencySamples)
+    const device = this.interfaceOf(this.session.port[id])
+    const converted = this.drifting(key, this.converterDelay(key, clipped, device.trueLatencySamples), device,
+      [...this.reached(id)].map(p => this.session.port[p].interface))
     this.outs.set(id, converted)
     return converted
   }
@@ -70,12 +72,22 @@ export class Wiring {
     return found
   }
 
+  private sendersTo(portIn: string): string[] {
+    return rows(this.session, 'port').filter(p => p.direction === 'out' && this.reached(p.id).has(portIn)).map(p => p.id)
+  }
+
   /** Converters' true delay, fraction and all. It does not count as latency: the session does not know it yet. */
   private converterDelay(key: string, signal: Signal, samples: number): Signal {
     if (samples === Math.round(samples)) return samples ? this.builder.shift(`${key}/true`, signal, samples) : signal
     const whole = Math.max(0, Math.floor(samples) - 63)
     const shifted = whole ? this.builder.shift(`${key}/true`, signal, whole) : signal
     return this.builder.fir(`${key}/converter`, shifted, converterTaps(samples - Math.floor(samples)))
+  }
+
+  /** Between a free-running clock and another one time drifts; out and back by the same device it does not. */
+  private drifting(key: string, signal: Signal, device: Row<'interface'>, others: string[]): Signal {
+    const leaves = device.clock === 'free' && others.some(o => o !== device.id)
+    return leaves ? this.builder.drift(`${key}/drift`, signal, device.driftPpm) : signal
   }
 
   private unitOut(id: string): Signal[] | null {
@@ -124,6 +136,7 @@ export class Wiring {
       }
       if (device.dcCornerHz !== null) signal = this.builder.filter(`${key}/dc`, signal, [dcBlock(device.dcCornerHz, this.rate)])
     }
+    signal = this.drifting(key, signal, { ...device, driftPpm: -device.driftPpm }, this.sendersTo(id).map(p => this.session.port[p].interface))
     signal = this.builder.clip(`${key}/clip`, signal, 1)
     this.builder.meter(`meter/port/${id}`, signal)
     this.ins.set(id, signal)
@@ -132,6 +145,7 @@ export class Wiring {
 
   /** A return made whole again: the believed delay is completed to full samples and counted as latency. */
   compensated(key: string, signal: Signal, loop: Loop): Signal {
+    if (!loop.compensated) return signal
     const believed = believedDelay(this.session, loop)
     const total = Math.ceil(believed) + COMPENSATION_DELAY
     const fraction = Math.ceil(believed) - believed

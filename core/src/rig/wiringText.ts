@@ -14,7 +14,7 @@ export function wiringText(session: Session, loop: Loop): string {
       const port = node.startsWith('p:') ? session.port[node.slice(2)] : null
       if (port) {
         const device = session.interface[port.interface]
-        lines.push(`port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}`)
+        lines.push(`port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`)
       } else {
         const unit = session.unit[node.slice(2)]
         lines.push(`unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => a < b ? -1 : 1))}`)

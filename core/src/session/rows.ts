@@ -12,6 +12,12 @@ const order = z.string().max(200).default('a0')
 export const Params = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
 export type Params = z.infer<typeof Params>
 
+/** Words that, in a name, speak for a family. A word of two or more parts decides before single ones. */
+export const FamilyRule = z.object({
+  family: z.string().min(1).max(60), colour: z.number().int().min(0).max(11), words: z.array(z.string().min(1).max(60)).max(200)
+})
+export type FamilyRule = z.infer<typeof FamilyRule>
+
 export const SessionRow = z.object({
   id: z.literal('session').default('session'),
   name,
@@ -19,7 +25,9 @@ export const SessionRow = z.object({
   seed: z.number().int().min(0).max(2 ** 31).default(1),
   rig: id.nullable().default(null),
   heardChannel: id.nullable().default(null),
-  heardLevelDb: level.default(0)
+  heardLevelDb: level.default(0),
+  /** The table by which families are guessed from names; null for the built-in one. */
+  families: z.array(FamilyRule).max(100).nullable().default(null)
 })
 
 /** What is known of a piece of audio; the samples live in media storage under the same id. */
@@ -110,7 +118,10 @@ export const InterfaceRow = z.object({
   trueLatencySamples: z.number().min(0).max(20000).default(128),
   noiseDbfs: z.number().min(-200).max(-20).nullable().default(-115),
   dcCornerHz: z.number().min(0.01).max(100).nullable().default(1.6),
-  referenceDbu: z.number().min(-20).max(30).default(18)
+  referenceDbu: z.number().min(-20).max(30).default(18),
+  /** A free-running clock drifts against the session's by so many parts per million; a locked one does not. */
+  clock: z.enum(['locked', 'free']).default('locked'),
+  driftPpm: z.number().min(-200).max(200).default(0)
 })
 
 export const PortRow = z.object({
@@ -147,7 +158,9 @@ export const LoopRow = z.object({
   returnDb: level.default(0),
   inverted: z.boolean().default(false),
   ping: Ping.nullable().default(null),
-  applied: z.boolean().default(false)
+  applied: z.boolean().default(false),
+  /** Off: the return is left as late as it comes, and is not aligned with anything. */
+  compensated: z.boolean().default(true)
 })
 
 /** A printed track: what it was made from, and how it compared with the live path. */
@@ -167,10 +180,19 @@ export const PrintRow = z.object({
   printedAt: z.string().default('')
 })
 
+/** Strips whose faders, mutes or solos move together without any audio flowing through a bus. */
+export const LinkRow = z.object({
+  id, name, order,
+  members: z.array(id).max(2000).default([]),
+  levels: z.boolean().default(true),
+  mutes: z.boolean().default(true),
+  solos: z.boolean().default(true)
+})
+
 /** The tables in an order in which rows may be inserted: what is referred to comes first. */
 export const TABLES = {
   session: SessionRow, medium: MediumRow, rig: RigRow, interface: InterfaceRow, port: PortRow, unit: UnitRow,
-  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow
+  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow, link: LinkRow
 } as const
 
 export type TableName = keyof typeof TABLES

@@ -68,7 +68,8 @@ export const REFERENCES: Reference = {
   interface: { rig: 'rig' }, port: { interface: 'interface' }, unit: { rig: 'rig' },
   cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
-  print: { channel: 'channel', source: 'channel', clip: 'clip' }
+  print: { channel: 'channel', source: 'channel', clip: 'clip' },
+  link: { members: 'channel' }
 }
 
 export interface Dangling { table: TableName, id: string, field: string, missing: string }

@@ -1,0 +1,45 @@
+import { z } from 'zod'
+import { LOOP } from '../processors/table'
+import { rows, type Session } from '../session/session'
+import { channelNames, defineEdit, need } from './edit'
+
+/** What can go along with a copy. */
+export const ALONG = ['clips', 'slots', 'main', 'sends', 'keys', 'arriving'] as const
+export type Along = typeof ALONG[number]
+
+/**
+ * Copies of channels. `main`, `sends` and `keys` leave the copy as they leave the original; `arriving` are the feeds into
+ * it (of a copied channel into a copied bus: from the copy). A loop stays with the original: it can be in one place only.
+ */
+export const duplicateChannels = defineEdit({
+  verb: 'duplicateChannels',
+  args: z.object({
+    copies: z.array(z.object({ of: z.string(), id: z.string(), name: z.string(), order: z.string() })).min(1),
+    along: z.array(z.enum(ALONG))
+  }),
+  label: (s, { copies }) => `Duplicate ${channelNames(s, copies.map(c => c.of))}`,
+  apply(draft, { copies, along }) {
+    const copyOf = new Map(copies.map(c => [c.of, c.id]))
+    for (const { of, id, name, order } of copies) {
+      draft.channel[id] = { ...need(draft, 'channel', of), id, name, order, soloed: false, ready: false, listen: 'print' }
+      const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: `${id}/${row.id}` })
+      if (along.includes('clips')) for (const c of rows(draft, 'clip').filter(c => c.channel === of)) draft.clip[`${id}/${c.id}`] = { ...mine(c), channel: id }
+      if (along.includes('slots')) {
+        for (const slot of rows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {
+          draft.slot[`${id}/${slot.id}`] = { ...mine(slot), channel: id }
+          for (const key of rows(draft, 'feed').filter(f => f.slot === slot.id)) draft.feed[`${id}/${key.id}`] = { ...mine(key), slot: `${id}/${slot.id}` }
+        }
+      }
+    }
+    copyFeeds(draft, copyOf, along)
+  }
+})
+
+function copyFeeds(draft: Session, copyOf: Map<string, string>, along: readonly Along[]): void {
+  const leaves = { main: along.includes('main'), send: along.includes('sends'), port: along.includes('sends'), key: along.includes('keys'), input: false }
+  for (const feed of rows(draft, 'feed')) {
+    const from = copyOf.get(feed.from ?? ''), to = copyOf.get(feed.to ?? '')
+    if (from && leaves[feed.kind]) draft.feed[`${from}/${feed.id}`] = { ...feed, id: `${from}/${feed.id}`, from, to: to ?? feed.to }
+    else if (!from && to && along.includes('arriving')) draft.feed[`${to}/${feed.id}`] = { ...feed, id: `${to}/${feed.id}`, to }
+  }
+}

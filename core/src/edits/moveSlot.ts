@@ -1,0 +1,20 @@
+import { z } from 'zod'
+import { LOOP, slotLabel } from '../processors/table'
+import { Refusal } from '../refusal'
+import { rows } from '../session/session'
+import { defineEdit, need } from './edit'
+
+/** A slot to another place or another channel; with `copy` a second one is made there. Its keys go along. */
+export const moveSlot = defineEdit({
+  verb: 'moveSlot',
+  args: z.object({ id: z.string(), channel: z.string(), order: z.string(), afterFader: z.boolean(), copy: z.string().optional() }),
+  label: (s, a) => `${a.copy ? 'Copy' : 'Move'} ${slotLabel(s.slot[a.id]?.processor ?? '').toLowerCase()} to “${s.channel[a.channel]?.name}”`,
+  apply(draft, { id, channel, order, afterFader, copy }) {
+    const slot = need(draft, 'slot', id)
+    need(draft, 'channel', channel)
+    if (!copy) { Object.assign(slot, { channel, order, afterFader }); return }
+    if (slot.processor === LOOP) throw new Refusal('portTaken', 'A loop can be in one place at a time: move it, or print it there', [id])
+    draft.slot[copy] = { ...slot, id: copy, channel, order, afterFader }
+    for (const key of rows(draft, 'feed').filter(f => f.slot === id)) draft.feed[`${copy}/${key.id}`] = { ...key, id: `${copy}/${key.id}`, slot: copy }
+  }
+})

@@ -1,0 +1,18 @@
+import { z } from 'zod'
+import { Refusal } from '../refusal'
+import { defineEdit } from './edit'
+import { EDITS } from './table'
+
+/** Edits one after the other as one: undone together, or refused together. */
+export const several = defineEdit({
+  verb: 'several',
+  args: z.object({ label: z.string().min(1).max(300), edits: z.array(z.object({ verb: z.string(), args: z.unknown() })).min(1) }),
+  label: (_, a) => a.label,
+  apply(draft, { edits }) {
+    for (const { verb, args } of edits) {
+      const edit = EDITS[verb]
+      if (!edit) throw new Refusal('badArguments', `There is no edit called “${verb}”`)
+      edit.apply(draft, edit.args.parse(args))
+    }
+  }
+})

@@ -1,0 +1,16 @@
+-- Linked strips, families as the session knows them, clocks of interfaces, loops that are left as late as they are.
+
+alter table "session" add column families jsonb;
+
+alter table interface
+  add column clock text not null default 'locked' check (clock in ('locked', 'free')),
+  add column drift_ppm double precision not null default 0 check (drift_ppm between -200 and 200);
+
+alter table loop add column compensated boolean not null default true;
+
+create table link (
+  session_id text not null references session_head (id) on delete cascade, id text not null,
+  name text not null check (length(name) between 1 and 300), "order" text collate "C" not null,
+  members jsonb not null, levels boolean not null, mutes boolean not null, solos boolean not null,
+  primary key (session_id, id)
+);
