@@ -20,7 +20,7 @@ export default defineNuxtConfig({
   vite: {
     worker: { format: 'es' },
     server: { headers: isolation },
-    optimizeDeps: { include: ['@tanstack/vue-virtual', 'zod', 'immer', 'lucide-vue-next', 'dayjs', 'dayjs/plugin/*.js', 'lodash-unified'] }
+    optimizeDeps: { include: ['@tanstack/vue-virtual', 'zod', 'immer', 'dayjs', 'dayjs/plugin/*.js', 'lodash-unified'] }
   },
   nitro: { typescript: { tsConfig: { compilerOptions: { noUncheckedIndexedAccess: false } } } }
 })

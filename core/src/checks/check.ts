@@ -2,6 +2,7 @@
 import type { EditMessage } from '../edits/apply'
 import type { Network } from '../network/network'
 import type { Session } from '../session/session'
+import type { Observed } from './observe'
 
 export interface Finding {
   check: string
@@ -13,4 +14,4 @@ export interface Finding {
   fixes: { label: string, edit: EditMessage }[]
 }
 
-export interface Check { id: string, find(session: Session, network: Network): Omit<Finding, 'check'>[] }
+export interface Check { id: string, find(session: Session, network: Network, seen: Observed): Omit<Finding, 'check'>[] }

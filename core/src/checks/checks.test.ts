@@ -1,9 +1,14 @@
 // Every check: found where it is planted and nowhere else, and mended by its own fix without touching the others.
-import { describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { fingerprint } from '../print/fingerprint'
 import { Sketch } from '../session/sketch'
-import type { Session } from '../session/session'
+import { Network } from '../network/network'
+import { wiringText } from '../rig/wiringText'
+import type { RowChange, Session } from '../session/session'
+import { renderTaps, rmsDb, difference, whiteNoise } from '../engine/testing'
+import { MemoryMedia } from '../engine/memoryMedia'
+import { NOTHING_SEEN, observe, type Observed } from './observe'
 import { CHECKS, runChecks } from './table'
 
 function sound(): Sketch {
@@ -21,6 +26,9 @@ function sound(): Sketch {
 }
 const compressor = (s: Session) => Object.values(s.slot).find(x => x.processor === 'compressor')!.id
 
+/** What only shows when sound runs. */
+let seen: Observed = NOTHING_SEEN
+
 const PLANTED: Record<string, (k: Sketch) => void> = {
   soloLeftOn: k => { k.session.channel.low.soloed = true },
   heardTwice: k => {
@@ -36,6 +44,22 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     k.add('loop', { id: 'amp-loop', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'] })
     k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
   },
+  clipping: k => {
+    k.add('feed', { id: 'out', kind: 'port', from: 'drums', ports: ['io-out-1'] })
+    seen = { peaksDb: new Map([['port/io-out-1', 2.5]]) }
+  },
+  audibleTrigger: k => { k.key('low', compressor(k.session)); const f = Object.values(k.session.feed).find(f => f.kind === 'main' && f.from === 'low')!; delete k.session.feed[f.id] },
+  freeClock: k => {
+    k.interface('second', 'r', 1, 1, { clock: 'free', driftPpm: 12 })
+    k.add('loop', { id: 'both', rig: 'r', name: 'Both', outPorts: ['io-out-2'], inPorts: ['second-in-1'], ping: { delaySamples: 128, inverted: false, gainDb: 0, noiseDbfs: null, confidence: 1, sampleRate: 48000, wiring: '', measuredAt: '' }, applied: true })
+    pinged(k, 'both')
+  },
+  notCompensated: k => {
+    k.add('loop', { id: 'amp-loop', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'], compensated: false })
+    k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
+  },
+  returnNotHeard: k => { k.session.channel.hall.levelDb = null },
+  sameEffect: k => { for (const id of ['low', 'edge', 'voice']) k.slot(id, 'reverb', { decayS: 1.5 }, { mix: 0.3 }) },
   deadEnd: k => { const f = Object.values(k.session.feed).find(f => f.from === 'drums')!; delete k.session.feed[f.id] },
   unfedBus: k => { k.bus('lonely', { name: 'Lonely' }); k.main('lonely', 'main') },
   silentSend: k => { Object.values(k.session.feed).find(f => f.kind === 'send')!.levelDb = null },
@@ -45,9 +69,35 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
   missingProcessor: k => { k.slot('voice', 'Warm Box 3') },
   defaultName: k => { k.session.channel.drums.name = 'Submix 2' }
 }
-const ids = (s: Session) => runChecks(s).map(f => f.check)
+/** As if it had just been pinged: nothing about its wiring has changed since. */
+const pinged = (k: Sketch, id: string) => { k.session.loop[id].ping!.wiring = wiringText(k.session, k.session.loop[id]) }
+const found = (s: Session) => runChecks(s, undefined, seen)
+const ids = (s: Session) => found(s).map(f => f.check)
+
+const print = (s: Session, id: string) => fingerprint(s, id, 'post', { seed: 1, from: 0, frames: 1000 }).hash
+
+/** Channels that nothing the edit touched flows into, neither by audio nor by key. */
+function untouched(before: Session, after: Session, changes: RowChange[]): string[] {
+  const touched = new Set<string>()
+  for (const c of changes) {
+    for (const row of [c.before, c.after] as Record<string, string | null>[]) {
+      if (!row) continue
+      if (c.table === 'channel') touched.add(c.id)
+      if (c.table === 'slot') touched.add(row.channel!)
+      // A feed changes where it arrives, not where it leaves.
+      if (c.table === 'feed') for (const s of [before, after]) { const to = row.to ?? s.slot[row.slot ?? '']?.channel; if (to) touched.add(to) }
+      if (c.table === 'loop' || c.table === 'unit' || c.table === 'interface') for (const s of Object.values(before.slot)) if (s.loop) touched.add(s.channel)
+      if (c.table === 'session') return []
+    }
+  }
+  const flows = (s: Session) => { const n = new Network(s); return n.reach(touched, id => [...n.downstream(id), ...(n.feedsFrom.get(id) ?? []).flatMap(f => f.slot ? [s.slot[f.slot].channel] : [])]) }
+  const reached = new Set([...flows(before), ...flows(after)])
+  return Object.keys(after.channel).filter(id => id in before.channel && !reached.has(id))
+}
 
 describe('checks', () => {
+  beforeEach(() => { seen = NOTHING_SEEN })
+
   it('find nothing in a session that is sound', () => { expect(runChecks(sound().session)).toEqual([]) })
 
   it('are all planted here', () => { expect(Object.keys(PLANTED).sort()).toEqual(CHECKS.map(c => c.id).sort()) })
@@ -55,16 +105,19 @@ describe('checks', () => {
   it.each(Object.keys(PLANTED))('%s is found, explained, and mended by each of its fixes', name => {
     const k = sound()
     PLANTED[name](k)
-    const found = runChecks(k.session)
-    const mine = found.filter(f => f.check === name)
+    const all = found(k.session)
+    const mine = all.filter(f => f.check === name)
     expect(mine).toHaveLength(1)
     expect(mine[0].sentence).toMatch(/\.$/)
     expect(mine[0].consequence).not.toBe('')
-    const others = found.filter(f => f.check !== name)
+    const others = all.filter(f => f.check !== name)
     for (const fix of mine[0].fixes) {
-      const after = applyEdit(k.session, fix.edit).session
+      const { session: after, changes } = applyEdit(k.session, fix.edit)
+      // A level that was seen while playing is seen anew after a change.
+      seen = NOTHING_SEEN
       expect(ids(after)).not.toContain(name)
-      expect(runChecks(after).filter(f => others.some(o => o.sentence === f.sentence))).toHaveLength(others.length)
+      expect(found(after).filter(f => others.some(o => o.sentence === f.sentence))).toHaveLength(others.length)
+      for (const tap of untouched(k.session, after, changes)) expect(print(after, tap), `${name}, “${fix.label}”: ${tap}`).toBe(print(k.session, tap))
     }
   })
 
@@ -81,5 +134,39 @@ describe('checks', () => {
     const k = sound()
     for (const name of ['soloLeftOn', 'unfedBus', 'silentSend', 'droppedLegs', 'missingProcessor']) PLANTED[name](k)
     expect(new Set(ids(k.session))).toEqual(new Set(['soloLeftOn', 'unfedBus', 'silentSend', 'droppedLegs', 'missingProcessor']))
+  })
+
+  it('two main feeds that meet again are heard twice; the direct one goes', () => {
+    const k = sound()
+    k.main('low', 'main')
+    const [finding] = runChecks(k.session)
+    expect(finding.sentence).toBe('“Frame low” arrives at “Main” twice: directly, and through “Drums”.')
+    expect(runChecks(applyEdit(k.session, finding.fixes[0].edit).session)).toEqual([])
+  })
+
+  it('peaks at ports and units are seen by rendering, in dBFS and dBu', async () => {
+    const k = sound()
+    k.session.channel.low.levelDb = 12
+    k.add('feed', { id: 'out', kind: 'port', from: 'low', ports: ['io-out-1'] })
+    const reader = new MemoryMedia()
+    for (const id of ['low', 'edge', 'voice']) reader.set(`m-${id}`, [new Float32Array(1000).fill(id === 'low' ? 0.5 : 0)])
+    const { peaksDb } = await observe(k.session, reader, { from: 0, frames: 4096 })
+    expect(peaksDb.get('port/io-out-1')).toBeCloseTo(12 - 6.02, 1)
+    expect(runChecks(k.session, undefined, { peaksDb }).map(f => f.check)).toContain('clipping')
+  })
+
+  it('one return in place of many equal effects sounds the same where they were last before the fader', async () => {
+    const k = sound()
+    PLANTED.sameEffect(k)
+    // The compressor on the drums would react to levels that the fix moves into the return.
+    k.session.slot = Object.fromEntries(Object.entries(k.session.slot).filter(([, s]) => s.processor === 'reverb'))
+    for (const c of Object.values(k.session.channel)) if (c.kind === 'track') { c.layout = ['L', 'R']; k.session.medium[`m-${c.id}`].legs = 2 }
+    for (const f of Object.values(k.session.feed)) if (f.kind === 'main' && (f.from === 'low' || f.from === 'edge')) f.to = 'main'
+    delete k.session.feed[Object.values(k.session.feed).find(f => f.kind === 'send')!.id]
+    const fix = runChecks(k.session).find(f => f.check === 'sameEffect')!.fixes[0]
+    const media = Object.fromEntries(['low', 'edge', 'voice'].map((id, i) => [`m-${id}`, [whiteNoise(9000, i), whiteNoise(9000, i + 9)]]))
+    const heard = async (s: Session) => (await renderTaps(s, media, 9000, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
+    const [a, b] = [await heard(k.session), await heard(applyEdit(k.session, fix.edit).session)]
+    expect(rmsDb(difference(a[0], b[0])) - rmsDb(a[0])).toBeLessThan(-100)
   })
 })

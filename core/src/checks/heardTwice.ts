@@ -1,7 +1,7 @@
 import { rows, settings } from '../session/session'
 import type { Check } from './check'
 
-/** A print that stands by itself, and its source, both on their way to what is heard. */
+/** The same sound on two ways to what is heard: a print that stands by itself beside its source, or two main feeds that meet again. */
 export const heardTwice: Check = {
   id: 'heardTwice',
   find(session, network) {
@@ -9,7 +9,7 @@ export const heardTwice: Check = {
     if (!heard) return []
     const arrives = (id: string) => !session.channel[id].muted && !session.channel[id].parked
       && network.reach([id], at => network.next(at).filter(f => f.kind === 'main' && !f.muted).map(f => f.to!)).has(heard)
-    return rows(session, 'print').filter(p => !p.takesOver && p.channel !== heard && session.channel[p.source] && arrives(p.channel) && arrives(p.source)).map(p => {
+    const prints = rows(session, 'print').filter(p => !p.takesOver && p.channel !== heard && session.channel[p.source] && arrives(p.channel) && arrives(p.source)).map(p => {
       const print = session.channel[p.channel].name, source = session.channel[p.source].name
       return {
         sentence: `“${source}” and its print “${print}” are both heard.`, about: [p.channel, p.source],
@@ -20,5 +20,18 @@ export const heardTwice: Check = {
         ]
       }
     })
+    const mains = (id: string) => network.next(id).filter(f => f.kind === 'main' && !f.muted && f.levelDb !== null)
+    const twice = rows(session, 'channel').filter(c => !c.parked && !c.muted).flatMap(c => {
+      const out = mains(c.id)
+      const short = out.length < 2 ? undefined : out.find(f => out.some(o => o !== f && network.reach([o.to!], at => mains(at).map(x => x.to!)).has(f.to!)))
+      if (!short) return []
+      const to = session.channel[short.to!].name, by = session.channel[out.find(o => o !== short)!.to!].name
+      return [{
+        sentence: `“${c.name}” arrives at “${to}” twice: directly, and through “${by}”.`, about: [c.id, short.to!],
+        consequence: 'The sound is doubled: twice as loud, and coloured where the two are not alike.',
+        fixes: [{ label: `Remove the direct feed to “${to}”`, edit: { verb: 'removeFeeds', args: { ids: [short.id] } } }]
+      }]
+    })
+    return [...prints, ...twice]
   }
 }

@@ -5,7 +5,7 @@ import type { Check } from './check'
 /** Loops whose delay is not known, or not any more. */
 export const loopTime: Check = {
   id: 'loopTime',
-  find: session => rows(session, 'loop').filter(l => l.outPorts.length && l.inPorts.length && (!l.ping || !l.applied || pingIsStale(session, l))).map(l => {
+  find: session => rows(session, 'loop').filter(l => l.compensated && l.outPorts.length && l.inPorts.length && (!l.ping || !l.applied || pingIsStale(session, l))).map(l => {
     const device = session.interface[session.port[l.outPorts[0]].interface]
     const state = !l.ping ? 'has not been pinged' : pingIsStale(session, l) ? 'was pinged before its rig changed' : 'has a ping that is not applied'
     return {

@@ -2,23 +2,32 @@
 import { Network } from '../network/network'
 import type { Session } from '../session/session'
 import type { Check, Finding } from './check'
+import { audibleTrigger } from './audibleTrigger'
+import { clipping } from './clipping'
 import { deadEnd } from './deadEnd'
 import { defaultName } from './defaultName'
 import { droppedLegs } from './droppedLegs'
+import { freeClock } from './freeClock'
 import { heardTwice } from './heardTwice'
 import { loopTime } from './loopTime'
 import { missingProcessor } from './missingProcessor'
 import { mutedButLeaving } from './mutedButLeaving'
+import { notCompensated } from './notCompensated'
+import { NOTHING_SEEN, type Observed } from './observe'
 import { parkedKey } from './parkedKey'
+import { returnNotHeard } from './returnNotHeard'
+import { sameEffect } from './sameEffect'
 import { silentSend } from './silentSend'
 import { soloLeftOn } from './soloLeftOn'
 import { unfedBus } from './unfedBus'
 import { unitOff } from './unitOff'
 
 export const CHECKS: Check[] = [
-  soloLeftOn, heardTwice, unitOff, loopTime, deadEnd, unfedBus, silentSend, parkedKey, mutedButLeaving, droppedLegs, missingProcessor, defaultName
+  soloLeftOn, clipping, heardTwice, audibleTrigger, unitOff, freeClock, notCompensated, loopTime, deadEnd, returnNotHeard, unfedBus, silentSend,
+  parkedKey, mutedButLeaving, droppedLegs, missingProcessor, sameEffect, defaultName
 ]
 
-export function runChecks(session: Session, network = new Network(session)): Finding[] {
-  return CHECKS.flatMap(check => check.find(session, network).map(f => ({ check: check.id, ...f })))
+/** @param seen peaks from playing or rendering, for what the rows alone cannot say */
+export function runChecks(session: Session, network = new Network(session), seen: Observed = NOTHING_SEEN): Finding[] {
+  return CHECKS.flatMap(check => check.find(session, network, seen).map(f => ({ check: check.id, ...f })))
 }

@@ -26,6 +26,11 @@ export interface CompileOptions {
   heard?: { channel: string, latency: number }
   /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
   only?: ReadonlySet<string>
+  /** As if these channels were not there: none of their feeds is let through, keys and ports included. */
+  without?: ReadonlySet<string>
+  /** Slots whose key input, and ports out whose sum, are wanted too: sinks `key/<slot>` and `port/<id>`. */
+  keys?: readonly string[]
+  ports?: readonly string[]
 }
 
 export interface PlanSource { key: string, channel: string, layout: string[] }
@@ -59,6 +64,7 @@ class Compiler {
   private readonly loopReturns = new Map<string, Signal>()
   /** What each loop sends: known from the moment its slot is passed. */
   private readonly loopSend = new Map<string, { signal: Signal }>()
+  private readonly keySignals = new Map<string, Signal>()
   private readonly portArrivals = new Map<string, { signal: Signal, weighted: Weighted[] }[]>()
   private readonly passes: (feed: Feed) => boolean
 
@@ -75,10 +81,10 @@ class Compiler {
     for (const tap of options.taps) {
       const key = tapKey(tap)
       if (sinks.has(key)) continue
-      const signal = this.tap(this.need(tap.channel), tap.tap)
-      builder.sink(`sink/${key}`, signal)
-      sinks.set(key, { key: `sink/${key}`, layout: signal.layout, latency: signal.latency })
+      this.sinkOf(sinks, key, this.tap(this.need(tap.channel), tap.tap))
     }
+    for (const slot of options.keys ?? []) this.sinkOf(sinks, `key/${slot}`, this.keyOf(this.session.slot[slot]))
+    for (const port of options.ports ?? []) this.sinkOf(sinks, `port/${port}`, this.wiring.sentTo(port))
     if (options.live) {
       for (const channel of rows(this.session, 'channel')) {
         if (!channel.parked) builder.meter(`meter/${channel.id}`, this.tap(channel, 'post'))
@@ -86,6 +92,18 @@ class Compiler {
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
     return { ops: builder.ops, sources: this.sources, sinks, noisy: builder.ops.some(o => o.kind === 'noise') }
+  }
+
+  private sinkOf(sinks: Map<string, PlanSink>, name: string, signal: Signal): void {
+    this.builder.sink(`sink/${name}`, signal)
+    sinks.set(name, { key: `sink/${name}`, layout: signal.layout, latency: signal.latency })
+  }
+
+  /** What steers a slot: its keys, after their cuts, or the channel itself. */
+  private keyOf(slot: Slot): Signal {
+    const channel = this.need(slot.channel)
+    this.tap(channel, slot.afterFader ? 'post' : 'pre')
+    return this.keySignals.get(slot.id) ?? this.builder.silence(`${slot.id}/noKey`, channel.layout)
   }
 
   private ears({ channel, latency }: { channel: string, latency: number }): PlanSink {
@@ -182,7 +200,7 @@ class Compiler {
 
   /** The gain of the gates a feed passes: its own mute, mute and solo of its channel, a print that stands for it. */
   private gate(feed: Feed): number {
-    if (feed.muted || !this.passes(feed)) return 0
+    if (feed.muted || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
     if (feed.kind === 'input') return 1
     const from = this.session.channel[feed.from!]
     const audible = feed.kind === 'main' || feed.kind === 'send'
@@ -251,6 +269,7 @@ class Compiler {
       keySignal = builder.filter(`${slot.id}/keyCuts`, keySignal, [
         ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
         ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
+      this.keySignals.set(slot.id, keySignal)
       wet = processor.build(dry, { builder, key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, keySignal })
     }
     const amount = slot.state === 'on' ? slot.mix : 0

@@ -41,6 +41,7 @@ export class Machine {
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly table: number
   private readonly steps: number
+  private readonly lanes: Op[][]
   private readonly states: [from: number, to: number]
 
   constructor(ops: Op[]) {
@@ -54,6 +55,7 @@ export class Machine {
     const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2) * 4))
     this.table = take(steps.length * 4)
     this.steps = steps.length
+    this.lanes = steps.map(s => s.lanes)
     const firstStaging = new Map(ops.filter(o => o.kind === 'source' || o.kind === 'sink')
       .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)]))
     const from = top
@@ -99,6 +101,30 @@ export class Machine {
   run(): void {
     this.exports.run(this.table, this.steps, this.frame)
     this.frame += BLOCK
+  }
+
+  get stepCount(): number { return this.steps }
+
+  /** The operations of each step, in the order in which they run. */
+  eachStep(look: (lanes: readonly Op[], index: number) => void): void { this.lanes.forEach(look) }
+
+  /** Like `run`, adding the time of each step to `into`. */
+  runTimed(clock: () => number, into: Float64Array): void {
+    let before = clock()
+    for (let i = 0; i < this.steps; i++) {
+      this.exports.run(this.table + i * 4, 1, this.frame)
+      const now = clock()
+      into[i] += now - before
+      before = now
+    }
+    this.frame += BLOCK
+  }
+
+  /** Seconds that timing a step takes by itself. */
+  emptyStep(clock: () => number, times: number): number {
+    const begin = clock()
+    for (let i = 0; i < times; i++) { this.exports.run(this.table, 0, this.frame); clock() }
+    return (clock() - begin) / times
   }
 
   /** f32 view of an operation's state, for meters. */

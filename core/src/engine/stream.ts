@@ -47,9 +47,14 @@ export class PlanStream {
 
   /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
   async block(): Promise<void> {
+    await this.prepare()
+    this.machine.run()
+  }
+
+  /** Reads what the next block needs. */
+  async prepare(): Promise<void> {
     const { frame } = this.machine
     if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
-    this.machine.run()
   }
 
   /** True when the next block needs no reading. */
@@ -158,6 +163,30 @@ export async function render(stream: PlanStream, { from, frames }: RenderRange, 
     if (at % (CHUNK * 8) === 0) {
       options.progress?.((at - begin) / (end - begin))
       if (options.stopped?.()) throw new Refusal('stale', 'The render was stopped', [], 'Nothing was stored.')
+    }
+  }
+}
+
+/** One sink's range in pieces of 4096 frames, latency taken off: for running several plans side by side. */
+export async function* pieces(stream: PlanStream, sink: string, range: RenderRange, options: { progress?: (share: number) => void, stopped?: () => boolean } = {}): AsyncGenerator<Float32Array[]> {
+  const { key, latency, layout } = stream.plan.sinks.get(sink)!
+  const first = range.from + latency, last = first + range.frames
+  stream.start(Math.min(stream.firstSound(), Math.floor(range.from / CHUNK) * CHUNK))
+  let piece = layout.map(() => new Float32Array(Math.min(CHUNK, range.frames))), fill = 0
+  while (stream.machine.frame < last) {
+    const at = stream.machine.frame
+    await stream.block()
+    for (let n = Math.max(at, first); n < Math.min(at + BLOCK, last);) {
+      const count = Math.min(Math.min(at + BLOCK, last) - n, piece[0].length - fill)
+      stream.last(key).forEach((leg, i) => piece[i].set(leg.subarray(n - at, n - at + count), fill))
+      n += count
+      fill += count
+      if (fill < piece[0].length) continue
+      yield piece
+      options.progress?.((n - first) / range.frames)
+      if (options.stopped?.()) throw new Refusal('stale', 'Measuring was stopped', [], 'Nothing was changed.')
+      piece = layout.map(() => new Float32Array(Math.min(CHUNK, last - n)))
+      fill = 0
     }
   }
 }

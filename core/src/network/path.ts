@@ -1,21 +1,69 @@
-// The steps from a channel to the ears: what feeds it, the chain of main feeds, and where else it goes.
+// The steps from a channel to the ears: what feeds it, the stages it passes (through the rig too), where else it goes.
+import { LOOP } from '../processors/table'
 import type { Feed } from '../session/rows'
-import { settings } from '../session/session'
+import { rows, settings } from '../session/session'
 import type { Network } from './network'
 
-/** Channels from this one to what is heard (or to the end), by main feeds; a bus that splits takes the way that is heard. */
+/** A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its channel. */
+export interface Step { kind: 'channel' | 'loop' | 'port' | 'unit', id: string }
+
+const mainsOf = (network: Network, id: string): string[] =>
+  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main' && f.to).map(f => f.to!)
+
+const portsOf = (network: Network, id: string): string[] =>
+  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
+
+/** Channels from this one to what is heard (or to the end), by main feeds and by ports; a bus that splits takes the way that is heard. */
 export function pathToEars(network: Network, id: string): string[] {
   const heard = settings(network.session).heardChannel
-  const onward = (at: string) => (network.feedsFrom.get(at) ?? []).filter(f => f.kind === 'main' && f.to).map(f => f.to!)
-  const reachesHeard = (at: string) => heard !== null && network.reach([at], onward).has(heard)
+  const onward = (at: string) => {
+    const ports = portsOf(network, at)
+    return ports.length ? [...mainsOf(network, at), ...network.channelsBehind(ports)] : mainsOf(network, at)
+  }
+  const towards = heard === null ? new Set<string>() : network.reach([heard], at => [
+    ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main' && f.from).map(f => f.from!),
+    ...network.channelsBefore((network.feedsTo.get(at) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports))
+  ])
   const path = [id]
   for (let at = id; at !== heard;) {
     const options = onward(at)
-    const next = options.find(reachesHeard) ?? options[0]
+    const next = options.find(o => towards.has(o)) ?? options[0]
     if (!next || path.includes(next)) break
     path.push(at = next)
   }
   return path
+}
+
+/** The same way with everything on it: loops in slots that are on, and ports and units where it leaves the session. */
+export function stagesToEars(network: Network, id: string): Step[] {
+  const channels = pathToEars(network, id)
+  return channels.flatMap((at, i): Step[] => {
+    const loops = (network.slots.get(at) ?? []).filter(s => s.processor === LOOP && s.loop && s.state === 'on').map((s): Step => ({ kind: 'loop', id: s.loop! }))
+    const next = channels[i + 1]
+    const outside = next === undefined || mainsOf(network, at).includes(next) ? [] : throughRig(network, at, next)
+    return [{ kind: 'channel', id: at }, ...loops, ...outside]
+  })
+}
+
+/** Port out, units, port in: the shortest way by cables from one channel's port feeds to another's input feeds. */
+function throughRig(network: Network, from: string, to: string): Step[] {
+  const ends = new Set((network.feedsTo.get(to) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports))
+  const cables = rows(network.session, 'cable')
+  const cameFrom = new Map<string, string | null>(portsOf(network, from).map(p => [`port ${p}`, null]))
+  const open = [...cameFrom.keys()]
+  for (let node = open.shift(); node; node = open.shift()) {
+    if (ends.has(node.slice(5)) && node.startsWith('port ')) {
+      const way: string[] = []
+      for (let at: string | null = node; at; at = cameFrom.get(at) ?? null) way.unshift(at)
+      return way.map(n => n.startsWith('port ') ? { kind: 'port', id: n.slice(5) } : { kind: 'unit', id: n.slice(5) })
+    }
+    for (const c of cables) {
+      if (node !== (c.fromPort ? `port ${c.fromPort}` : `unit ${c.fromUnit}`)) continue
+      const next = c.toPort ? `port ${c.toPort}` : `unit ${c.toUnit}`
+      if (!cameFrom.has(next)) { cameFrom.set(next, node); open.push(next) }
+    }
+  }
+  return []
 }
 
 export const fedBy = (network: Network, id: string): Feed[] => network.feedsTo.get(id) ?? []

@@ -248,3 +248,39 @@ describe('alignment', () => {
     }
   })
 })
+
+describe('clocks', () => {
+  /** A sine out by one interface and in by another, twenty seconds; how late it is at the end against the beginning. */
+  async function drift(fields: Record<string, unknown>): Promise<number> {
+    const k = new Sketch()
+    k.rig('r')
+    for (const id of ['one', 'two']) k.interface(id, 'r', 1, 1, { trueLatencySamples: 0, ...silent, ...id === 'two' ? fields : {} })
+    k.cable('r', 'one-out-1', 'two-in-1')
+    k.add('loop', { id: 'across', rig: 'r', name: 'Across', outPorts: ['one-out-1'], inPorts: ['two-in-1'], compensated: false })
+    const frames = 48000 * 20
+    k.medium('m', 1, frames); k.bus('main', { role: 'main', layout: ['M'] }); k.main(k.track('t', 'm'), 'main')
+    k.slot('t', 'loop', {}, { loop: 'across' })
+    const out = (await renderTaps(k.session, { m: [sine(frames, 100, 0.5)] }, frames, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')![0]
+    const phase = (from: number) => {
+      let re = 0, im = 0
+      for (let n = from; n < from + 48000; n++) { re += out[n] * Math.cos(2 * Math.PI * 100 * n / 48000); im += out[n] * Math.sin(2 * Math.PI * 100 * n / 48000) }
+      return Math.atan2(re, im) / (2 * Math.PI * 100) * 48000
+    }
+    return phase(4800) - phase(frames - 48000)
+  }
+
+  it('that run free drift by their parts per million; locked ones do not', async () => {
+    // 18.9 s between the middles of both windows: 12 ppm are 10.9 samples.
+    expect(await drift({ clock: 'free', driftPpm: 12 })).toBeCloseTo(-12e-6 * (48000 * 19 - 4800), 1)
+    expect(await drift({ clock: 'locked', driftPpm: 12 })).toBeCloseTo(0, 4)
+  })
+
+  it('are no matter out and back by the same device, free or not', async () => {
+    const out = async (clock: string) => {
+      const k = rig({ ...silent, clock, driftPpm: 40 })
+      k.medium('n', 2, FRAMES); k.main(k.track('t', 'n'), 'main'); k.slot('t', 'loop', {}, { loop: 'wire loop' })
+      return (await renderTaps(k.session, { n: [whiteNoise(FRAMES, 1), whiteNoise(FRAMES, 2)] }, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
+    }
+    expect(await out('free')).toEqual(await out('locked'))
+  })
+})

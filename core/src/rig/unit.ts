@@ -15,6 +15,8 @@ export interface UnitModel {
   settings: readonly Parameter[]
   /** RMS noise at each output, dBu unweighted; −∞ for none. */
   noiseDbu: number
+  /** Peak level at which its stages clip, in dBu; +∞ for a wire. */
+  clipDbu: number
   /** Passive units have no power to forget. */
   passive: boolean
   linear: boolean

@@ -8,7 +8,7 @@ import { oversamplingTaps } from './fractional'
 import type { UnitModel } from './unit'
 
 const tubeAmplifier: UnitModel = {
-  model: 'tube-amplifier', label: 'Tube amplifier', version: 1, passive: false, linear: false, noiseDbu: -66,
+  model: 'tube-amplifier', label: 'Tube amplifier', version: 2, passive: false, linear: false, noiseDbu: -66, clipDbu: 24,
   about: 'Two valve stages, a tone stack, a closed cabinet with one twelve-inch speaker and a microphone in front of it.',
   inputs: ['Instrument in'], outputs: ['Microphone'],
   settings: [
@@ -38,7 +38,7 @@ const tubeAmplifier: UnitModel = {
 }
 
 const valveCompressor: UnitModel = {
-  model: 'valve-compressor', label: 'Valve compressor', version: 1, passive: false, linear: false, noiseDbu: -78,
+  model: 'valve-compressor', label: 'Valve compressor', version: 2, passive: false, linear: false, noiseDbu: -78, clipDbu: 24,
   about: 'Two linked sides, slow and round, with a transformer that warms loud signals.',
   inputs: ['In left', 'In right'], outputs: ['Out left', 'Out right'],
   settings: [
@@ -59,14 +59,14 @@ const valveCompressor: UnitModel = {
 }
 
 const wire: UnitModel = {
-  model: 'wire', label: 'Wire', version: 1, passive: true, linear: true, noiseDbu: -Infinity,
+  model: 'wire', label: 'Wire', version: 1, passive: true, linear: true, noiseDbu: -Infinity, clipDbu: Infinity,
   about: 'Two wires: what goes in comes out. For tests of everything around it.',
   inputs: ['In 1', 'In 2'], outputs: ['Out 1', 'Out 2'], settings: [],
   build: inputs => inputs
 }
 
 const summing = (inputs: number, noiseDbu: number): UnitModel => ({
-  model: `summing-${inputs}`, label: `Summing mixer ${inputs} → 2`, version: 1, passive: false, linear: true, noiseDbu,
+  model: `summing-${inputs}`, label: `Summing mixer ${inputs} → 2`, version: 2, passive: false, linear: true, noiseDbu, clipDbu: 24,
   about: `${inputs} inputs in pairs onto a stereo output, through one output stage.`,
   inputs: Array.from({ length: inputs }, (_, i) => `In ${i + 1}`), outputs: ['Main left', 'Main right'],
   settings: [{ name: 'outputDb', label: 'Output', unit: 'dB', min: -24, max: 12, initial: 0 }],

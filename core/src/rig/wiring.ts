@@ -13,6 +13,7 @@ export type Arrivals = (port: string) => { signal: Signal, weighted: Weighted[] 
 
 export class Wiring {
   private readonly outs = new Map<string, Signal>()
+  private readonly sums = new Map<string, Signal>()
   private readonly ins = new Map<string, Signal>()
   private readonly units = new Map<string, Signal[] | null>()
   private readonly rate: number
@@ -41,6 +42,7 @@ export class Wiring {
     })
     const digital: Signal = { legs: [builder.mix(`${key}/sum`, aligned)], layout: ['M'], latency: latest }
     builder.meter(`meter/port/${id}`, digital)
+    this.sums.set(id, digital)
     const clipped = builder.clip(`${key}/clip`, digital, 1)
     const device = this.interfaceOf(this.session.port[id])
     const converted = this.drifting(key, this.converterDelay(key, clipped, device.trueLatencySamples), device,
@@ -48,6 +50,9 @@ export class Wiring {
     this.outs.set(id, converted)
     return converted
   }
+
+  /** What the session sends to a port out, before the converter. */
+  sentTo(id: string): Signal { this.portOut(id); return this.sums.get(id)! }
 
   /** Latencies at the ports out that meet this one in some unit: they leave together, or they could not be added there. */
   private companions(id: string): number[] {
@@ -96,9 +101,11 @@ export class Wiring {
     const unit = this.session.unit[id]
     const model = UNITS[unit.model]
     if (!model || !(unit.powered || model.passive)) return null
-    const inputs = model.inputs.map((_, jack) => this.cablesInto(`unit/${id}/in${jack}`,
+    const arriving = model.inputs.map((_, jack) => this.cablesInto(`unit/${id}/in${jack}`,
       c => c.toUnit === id && c.toJack === jack, 0))
-    const latency = Math.max(...inputs.map(i => i.latency))
+    const latency = Math.max(...arriving.map(i => i.latency))
+    this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
+    const inputs = model.clipDbu === Infinity ? arriving : arriving.map((a, jack) => this.builder.clip(`unit/${id}/clip${jack}`, a, gainOf(model.clipDbu)))
     const outs = model.build(inputs.map(i => ({ ...i, latency })), {
       builder: this.builder, key: `unit/${id}`, settings: unitSettings(model, unit.settings), sampleRate: this.rate, seed: this.seed
     }).map((out, jack) => model.noiseDbu === -Infinity ? out

@@ -1,0 +1,90 @@
+// What each channel and slot costs to compute, measured while rendering: every step of the plan is timed in its place,
+// block after block, so that caches are as they are in a real run.
+import type { Session } from '../session/session'
+import type { Op } from './builder'
+import { BLOCK } from './builder'
+import { compile, type CompileOptions } from './compile'
+import { PlanStream, type MediaReader, type RenderRange } from './stream'
+
+export interface OpCost { op: Op, seconds: number }
+export interface Cost {
+  /** Seconds of computing for the measured range. */
+  seconds: number
+  /** Seconds of sound in it. */
+  audioSeconds: number
+  ops: OpCost[]
+}
+
+/** @param clock seconds, as fine as the caller has it: core has no clock of its own */
+export async function measureCost(session: Session, media: MediaReader, options: CompileOptions, range: RenderRange, rate: number, clock: () => number,
+  measuring: { progress?: (share: number) => void, stopped?: () => boolean } = {}): Promise<Cost> {
+  const stream = new PlanStream(compile(session, options), session, media)
+  const { machine } = stream
+  const seconds = new Float64Array(machine.stepCount)
+  stream.start(Math.floor(range.from / BLOCK) * BLOCK)
+  const blocks = Math.max(1, Math.round(range.frames / BLOCK))
+  for (let b = 0; b < blocks; b++) {
+    await stream.prepare()
+    machine.runTimed(clock, seconds)
+    if (b % 64 === 63) {
+      measuring.progress?.(b / blocks)
+      if (measuring.stopped?.()) break
+    }
+  }
+  // Reading the clock costs too: what an empty step takes is taken off.
+  const empty = machine.emptyStep(clock, 4000) * blocks
+  const ops: OpCost[] = []
+  machine.eachStep((lanes, i) => {
+    const own = Math.max(seconds[i] - empty, seconds[i] * 0.02)
+    for (const op of lanes) ops.push({ op, seconds: own / lanes.length })
+  })
+  return { seconds: ops.reduce((sum, o) => sum + o.seconds, 0), audioSeconds: blocks * BLOCK / rate, ops }
+}
+
+export interface CostRow { channel: string | null, slot: string | null, share: number, secondsPerSecond: number }
+
+/** Owner of an operation by its key: a slot, a channel, or neither (ports, units, ears, meters). */
+function owner(session: Session, key: string): { channel: string | null, slot: string | null } {
+  const names = key.replace(/^(clips|meter)\//, '')
+  const slot = longest(session.slot, names)
+  if (slot) return { channel: session.slot[slot].channel, slot }
+  return { channel: longest(session.channel, names), slot: null }
+}
+
+/** Ids may hold slashes: the longest one that the name begins with. */
+function longest(table: Record<string, unknown>, name: string): string | null {
+  for (let end = name.length; end > 0; end = name.lastIndexOf('/', end - 1)) if (name.slice(0, end) in table) return name.slice(0, end)
+  return null
+}
+
+/** Shares of channels (without their slots) and of slots; they add up to 1. What belongs to neither is one row of nulls. */
+export function costRows(session: Session, cost: Cost): CostRow[] {
+  const sums = new Map<string, CostRow>()
+  for (const { op, seconds } of cost.ops) {
+    const own = owner(session, op.key)
+    const name = `${own.channel}|${own.slot}`
+    const row = sums.get(name) ?? { ...own, share: 0, secondsPerSecond: 0 }
+    row.share += seconds / cost.seconds
+    row.secondsPerSecond += seconds / cost.audioSeconds
+    sums.set(name, row)
+  }
+  return [...sums.values()].sort((a, b) => b.share - a.share)
+}
+
+/** What another session would cost, from the measurement of this one: operations keep their cost, mixes pay by their inputs. */
+export function predictCost(cost: Cost, after: Session, options: CompileOptions): number {
+  const known = new Map(cost.ops.map(o => [o.op.key, o]))
+  const byKind = new Map<string, { seconds: number, weight: number }>()
+  const weight = (op: Op) => op.kind === 'mix' ? 1 + op.ins.length : op.kind === 'equaliser' ? op.params[0] : op.kind === 'fir' ? op.params[0] : 1
+  for (const { op, seconds } of cost.ops) {
+    const sum = byKind.get(op.kind) ?? { seconds: 0, weight: 0 }
+    byKind.set(op.kind, { seconds: sum.seconds + seconds, weight: sum.weight + weight(op) })
+  }
+  let total = 0
+  for (const op of compile(after, options).ops) {
+    const same = known.get(op.key), kind = byKind.get(op.kind)
+    if (same && same.op.kind === op.kind) total += same.seconds * weight(op) / weight(same.op)
+    else if (kind) total += kind.seconds / kind.weight * weight(op)
+  }
+  return total
+}
