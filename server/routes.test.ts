@@ -2,6 +2,7 @@
 import { describe, expect, inject, it } from 'vitest'
 import { changesHash } from '@nullet/core/session/hash'
 import { applyEdit } from '@nullet/core/edits/apply'
+import { takeTemplate } from '@nullet/core/formats/template'
 import { client } from './testing'
 
 const { url } = inject('stage')
@@ -120,5 +121,33 @@ describe('events', () => {
     await http.edit(id, 'setChannels', { ids: ['main'], fields: { muted: true } })
     expect(await heard).toMatch(/event: edit\ndata: .*"revision":1/)
     await reader.cancel()
+  })
+})
+
+describe('templates', () => {
+  it('are kept, listed, read and removed; one that cannot be read is refused with the reason', async () => {
+    const { session } = await http.session('orrin')
+    const document = takeTemplate(session, 'Orrin network')
+    expect(await http.call('PUT', '/api/templates/orrin-network', document)).toMatchObject({ status: 200, body: { name: 'Orrin network' } })
+    const { body: list } = await http.call<{ id: string, buses: number }[]>('GET', '/api/templates')
+    expect((list as unknown as { id: string, buses: number, tracks: number }[]).find(t => t.id === 'orrin-network')).toMatchObject({ buses: document.rows.channel.length, tracks: document.tracks.length })
+    expect((await http.call('GET', '/api/templates/orrin-network')).body).toEqual(document)
+    expect(await http.call('PUT', '/api/templates/wrong', { nulletTemplate: 7 })).toMatchObject({ status: 422, body: { error: 'badArguments' } })
+    await http.call('DELETE', '/api/templates/orrin-network')
+    expect(await http.call('GET', '/api/templates/orrin-network')).toMatchObject({ status: 404, body: { error: 'notFound' } })
+  })
+})
+
+describe('links, families and clocks', () => {
+  it('are stored and read back', async () => {
+    const id = await http.make()
+    for (const name of ['a', 'b']) await http.edit(id, 'createBus', { id: name, name, role: 'submix', order: name })
+    await http.edit(id, 'setLink', { id: 'k', fields: { name: 'Both', order: 'a', members: ['a', 'b'], mutes: false } })
+    await http.edit(id, 'setSession', { families: [{ family: 'Skins', colour: 5, words: ['bodhran'] }] })
+    const { session } = await http.session(id)
+    expect(session.link.k).toEqual({ id: 'k', name: 'Both', order: 'a', members: ['a', 'b'], levels: true, mutes: false, solos: true })
+    expect(session.session.session.families).toEqual([{ family: 'Skins', colour: 5, words: ['bodhran'] }])
+    await http.edit(id, 'removeChannels', { ids: ['a'] })
+    expect((await http.session(id)).session.link).toEqual({})
   })
 })

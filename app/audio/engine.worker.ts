@@ -27,6 +27,7 @@ let loudness: LoudnessMeter
 let readAhead = FIRST_AHEAD
 let serial = 0
 const media = new Segments()
+const trims = new Map<string, number>()
 const tell = (m: FromEngine, transfer: Transferable[] = []) => (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
 
 /** Messages are taken one after the other; playing goes on between them. */
@@ -42,6 +43,7 @@ async function take(m: ToEngine, mine: number): Promise<void> {
     case 'memory': ring = ringOver(m.memory); break
     case 'session': setSession(m.session); warmUp(); break
     case 'changes': if (session) setSession(withChanges(session, m.changes)); break
+    case 'trims': trims.clear(); m.trims.forEach(([id, db]) => trims.set(id, db)); dirty = true; break
     case 'repeat': if (playing) playing.repeat = m.repeat; break
     case 'stop': playing = null; Atomics.store(ring.control, WORD.running, 0); break
     case 'play': if (mine === serial) await play(m, mine); break
@@ -69,7 +71,7 @@ function refresh(): PlanStream | null {
   dirty = false
   let old: PlanStream | null = null
   if (heard) old = heard.change(session)
-  else heard = new Heard(session, media)
+  else heard = new Heard(session, media, trims)
   if (old || !values.length) describe()
   return old
 }

@@ -21,8 +21,9 @@ export class Heard {
   /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
   private pure = false
 
-  constructor(private session: Session, private readonly media: MediaReader) {
-    const { plan, latency } = planOf(session, 0)
+  /** @param trims by how many dB channels are lowered while they are compared */
+  constructor(private session: Session, private readonly media: MediaReader, private readonly trims: ReadonlyMap<string, number> = new Map()) {
+    const { plan, latency } = planOf(session, 0, trims)
     this.latency = latency
     this.stream = new PlanStream(plan, session, media)
   }
@@ -36,7 +37,7 @@ export class Heard {
    */
   change(session: Session): PlanStream | null {
     this.session = session
-    const { plan, latency } = planOf(session, this.latency)
+    const { plan, latency } = planOf(session, this.latency, this.trims)
     const before = this.stream
     if (this.machine.update(plan.ops)) {
       if (!sameSettings(before.plan, plan)) { this.saved = []; this.pure = false }
@@ -94,15 +95,16 @@ export class Heard {
 }
 
 /** The ears' latency never shrinks while playing: what is heard would jump. */
-function planOf(session: Session, atLeast: number): { plan: Plan, latency: number } {
+function planOf(session: Session, atLeast: number, trims: ReadonlyMap<string, number>): { plan: Plan, latency: number } {
   const channel = settings(session).heardChannel ?? Object.values(session.channel).find(c => c.role === 'main')?.id ?? Object.keys(session.channel)[0]
   const wanted = { taps: [], live: true }
   if (!channel) return { plan: compile(session, wanted), latency: atLeast }
-  const plan = compile(session, { ...wanted, heard: { channel, latency: atLeast } })
+  const trimDb = trims.get(channel) ?? 0
+  const plan = compile(session, { ...wanted, heard: { channel, latency: atLeast, trimDb } })
   const needed = plan.sinks.get('ears')!.latency
   if (needed <= atLeast && atLeast > 0) return { plan, latency: atLeast }
   const latency = Math.ceil(Math.max(needed, 1) / LATENCY_STEP) * LATENCY_STEP
-  return { plan: compile(session, { ...wanted, heard: { channel, latency } }), latency }
+  return { plan: compile(session, { ...wanted, heard: { channel, latency, trimDb } }), latency }
 }
 
 function sameSettings(a: Plan, b: Plan): boolean {

@@ -9,6 +9,8 @@ export type ToEngine =
   | { kind: 'changes', changes: RowChange[] }
   | { kind: 'play', from: number, until: number | null, repeat: { from: number, to: number } | null }
   | { kind: 'stop' }
+  /** By how many dB channels are lowered while they are compared at equal loudness. */
+  | { kind: 'trims', trims: [string, number][] }
   | { kind: 'repeat', repeat: { from: number, to: number } | null }
   /** Renders a range offline with the same engine, for comparison: SHA-256 and samples of the taps. */
   | { kind: 'render', serial: number, tap: TapName, from: number, frames: number }

@@ -67,12 +67,15 @@ export class Player {
   async play(from: number, until: number | null, repeat: { from: number, to: number } | null): Promise<void> {
     this.clicked = performance.now()
     await this.open()
+    // An earlier click that is still waiting is answered by this one.
+    this.started?.()
     const started = new Promise<void>(done => { this.started = done })
     this.send({ kind: 'play', from: Math.max(0, Math.round(from)), until, repeat })
     await started
   }
 
-  stop(): void { this.marks = []; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
+  stop(): void { this.marks = []; this.started?.(); this.started = null; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
+  setTrims(trims: [string, number][]): void { this.send({ kind: 'trims', trims }) }
   setRepeat(repeat: { from: number, to: number } | null): void { this.send({ kind: 'repeat', repeat }) }
 
   private async open(): Promise<void> {

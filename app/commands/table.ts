@@ -1,10 +1,12 @@
 // Everything that can be done by keys: two strokes, typed on the selection. The help sheet and the command field are
 // made from this table.
 import { navigateTo } from '#imports'
+import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
-import { useShell } from '~/stores/shell'
+import { useShell, type PathQuestion } from '~/stores/shell'
+import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
 
@@ -12,56 +14,83 @@ export interface Command { keys: string, label: string, group: string, /** Needs
 
 /** What the first strokes stand for, as shown in the hint strip. */
 export const FIRST: Record<string, string> = {
-  n: 'new', f: 'feed', s: 'send, solo, select', k: 'key', p: 'print', m: 'mute', i: 'insert', l: 'level', c: 'colour, clear', g: 'go', r: 'rename, remove', v: 'view', h: 'hear', o: 'open'
+  n: 'new', d: 'duplicate', f: 'feed, families', s: 'send, solo, select', k: 'key', p: 'print, pan, park', m: 'mute, move', i: 'insert', l: 'level, link, layout',
+  c: 'colour, clear', t: 'table, template', g: 'go', r: 'rename, remove', w: 'why, what', v: 'view', h: 'hear', o: 'open'
 }
 
 export function commands(): Command[] {
-  const g = useGestures(), s = useSelection(), store = useSession(), shell = useShell(), transport = useTransport(), theme = useTheme()
+  const g = useGestures(), strips = useStrips(), finding = useFinding(), s = useSelection(), store = useSession(), shell = useShell(), transport = useTransport(), theme = useTheme()
   const view = (name: string) => () => navigateTo({ path: `/s/${store.id}/${name}`, query: s.list.length ? { sel: s.list.join(',') } : {} })
+  const network = (as: typeof shell.networkAs) => () => { shell.networkAs = as; return view('network')() }
   const one = (act: (id: string) => unknown) => () => { if (s.focused) return act(s.focused) }
+  const sheet = (name: string) => () => { shell.sheet = name }
+  const ask = (question: PathQuestion) => () => shell.askPath(question)
   return [
     { keys: 'n s', label: 'New submix of the selection', group: 'Network', on: 'selection', run: () => g.newSubmix(s.list) },
     { keys: 'n r', label: 'New return', group: 'Network', run: () => g.newBus('return', 'return') },
     { keys: 'n t', label: 'New stem', group: 'Network', run: () => g.newBus('stem', 'stem') },
     { keys: 'n m', label: 'New main', group: 'Network', run: () => g.newBus('main', 'main') },
     { keys: 'n b', label: 'New empty submix', group: 'Network', run: () => g.newBus('submix', 'submix') },
+    { keys: 'n c', label: 'New channels, several at once…', group: 'Network', run: sheet('channels') },
+    { keys: 'n p', label: 'Propose a network…', group: 'Network', run: sheet('propose') },
+    { keys: 'd u', label: 'Duplicate…', group: 'Network', on: 'selection', run: sheet('duplicate') },
     { keys: 'f t', label: 'Feed to…', group: 'Network', on: 'selection', run: () => g.askFeed(s.list) },
+    { keys: 'f a', label: 'Feed also to…', group: 'Network', on: 'selection', run: () => g.askAlso(s.list) },
     { keys: 'f n', label: 'Feed nowhere (unassign)', group: 'Network', on: 'selection', run: () => g.feedTo(s.list, null) },
     { keys: 'f p', label: 'Feed to ports out…', group: 'Network', on: 'selection', run: () => g.askPorts(s.list, 'out') },
     { keys: 'f i', label: 'Hear ports in…', group: 'Network', on: 'selection', run: () => g.askPorts(s.list, 'in') },
     { keys: 's t', label: 'Send to…, after the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'post') },
     { keys: 's b', label: 'Send to…, before the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'pre') },
     { keys: 'k t', label: 'Key to…', group: 'Network', on: 'selection', run: () => g.askKey(s.list) },
-    { keys: 'm u', label: 'Mute', group: 'Strips', on: 'selection', run: () => g.toggle(s.list, 'muted') },
-    { keys: 's o', label: 'Solo', group: 'Strips', on: 'selection', run: () => g.toggle(s.list, 'soloed') },
-    { keys: 's a', label: 'Solo safe', group: 'Strips', on: 'selection', run: () => g.toggle(s.list, 'safe') },
-    { keys: 'c s', label: 'Clear every solo', group: 'Strips', run: g.clearSolo },
-    { keys: 'l e', label: 'Level…', group: 'Strips', on: 'selection', run: () => g.askLevel(s.list) },
-    { keys: 'c o', label: 'Colour…', group: 'Strips', on: 'selection', run: () => g.askColour(s.list) },
-    { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(g.rename) },
-    { keys: 'r s', label: 'Rename in series…', group: 'Strips', on: 'selection', run: () => g.renameSeries(s.list) },
-    { keys: 'r e', label: 'Remove', group: 'Strips', on: 'selection', run: () => g.remove(s.list) },
-    { keys: 'p k', label: 'Park or bring back', group: 'Strips', on: 'selection', run: () => g.toggle(s.list, 'parked') },
+    { keys: 'm g', label: 'Move gain without changing the sound…', group: 'Network', on: 'selection', run: sheet('gain') },
+    { keys: 't e', label: 'Templates…', group: 'Network', run: sheet('templates') },
+    { keys: 't c', label: 'Table of crosspoints, out and in…', group: 'Network', run: sheet('table') },
+    { keys: 'm u', label: 'Mute', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'muted') },
+    { keys: 's o', label: 'Solo', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'soloed') },
+    { keys: 's a', label: 'Solo safe', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'safe') },
+    { keys: 'c s', label: 'Clear every solo', group: 'Strips', run: strips.clearSolo },
+    { keys: 'l e', label: 'Level…', group: 'Strips', on: 'selection', run: () => strips.askLevel(s.list) },
+    { keys: 'l b', label: 'Level up or down by…', group: 'Strips', on: 'selection', run: () => strips.askLevelBy(s.list) },
+    { keys: 'p a', label: 'Pan…', group: 'Strips', on: 'selection', run: () => strips.askPan(s.list) },
+    { keys: 'l a', label: 'Layout…', group: 'Strips', on: 'selection', run: () => strips.askLayout(s.list) },
+    { keys: 'c o', label: 'Colour…', group: 'Strips', on: 'selection', run: () => strips.askColour(s.list) },
+    { keys: 'l k', label: 'Link', group: 'Strips', on: 'selection', run: () => strips.link(s.list) },
+    { keys: 'l u', label: 'Unlink', group: 'Strips', on: 'selection', run: () => strips.unlink(s.list) },
+    { keys: 'l l', label: 'Lift all links, or let them down', group: 'Strips', run: shell.toggleLifted },
+    { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(strips.rename) },
+    { keys: 'r s', label: 'Rename in series…', group: 'Strips', on: 'selection', run: () => strips.renameSeries(s.list) },
+    { keys: 'r e', label: 'Remove', group: 'Strips', on: 'selection', run: () => strips.remove(s.list) },
+    { keys: 'p k', label: 'Park or bring back', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'parked') },
     { keys: 'i n', label: 'Insert a processor or loop…', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id)) },
     { keys: 'i e', label: 'Insert an equaliser', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'equaliser')) },
     { keys: 'i c', label: 'Insert a compressor', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'compressor')) },
     { keys: 'o r', label: 'Open the rail', group: 'Rail', on: 'selection', run: one(id => { shell.railOf = id; return view('network')() }) },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
-    { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(g.hear) },
-    { keys: 's f', label: 'Select all that feed this', group: 'Finding', on: 'selection', run: g.selectFeeders },
-    { keys: 's y', label: 'Select its whole family', group: 'Finding', on: 'selection', run: g.selectFamily },
-    { keys: 'g o', label: 'Go to…', group: 'Finding', run: g.goTo },
+    { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(strips.hear) },
+    { keys: 'h m', label: 'Hear the next main', group: 'Listening', run: transport.hearNextMain },
+    { keys: 's f', label: 'Select all that feed this', group: 'Finding', on: 'selection', run: finding.selectFeeders },
+    { keys: 's u', label: 'Select all that reach this', group: 'Finding', on: 'selection', run: finding.selectUpstream },
+    { keys: 's y', label: 'Select its whole family', group: 'Finding', on: 'selection', run: finding.selectFamily },
+    { keys: 's m', label: 'Select all that match the filter', group: 'Finding', run: finding.selectFound },
+    { keys: 'g o', label: 'Go to…', group: 'Finding', run: finding.goTo },
     { keys: 'g b', label: 'Back to what was selected before', group: 'Finding', run: s.back },
     { keys: 'g f', label: 'Forward again', group: 'Finding', run: s.forward },
+    { keys: 'w s', label: 'Why is this silent?', group: 'Finding', on: 'selection', run: ask('silent') },
+    { keys: 'w w', label: 'What would change without it?', group: 'Finding', on: 'selection', run: ask('without') },
+    { keys: 'w h', label: 'How much of what is heard is it?', group: 'Finding', on: 'selection', run: ask('share') },
+    { keys: 'f w', label: 'Words for families…', group: 'Finding', run: sheet('families') },
     { keys: 'g s', label: 'To the start', group: 'Listening', run: () => transport.seek(0) },
     { keys: 'v s', label: 'Sources', group: 'Views', run: view('sources') },
     { keys: 'v n', label: 'Network', group: 'Views', run: view('network') },
-    { keys: 'v m', label: 'Map', group: 'Views', run: () => { shell.networkAs = 'map'; return view('network')() } },
-    { keys: 'v x', label: 'Crosspoints', group: 'Views', run: () => { shell.networkAs = 'crosspoints'; return view('network')() } },
+    { keys: 'v m', label: 'Map', group: 'Views', run: network('map') },
+    { keys: 'v x', label: 'Crosspoints', group: 'Views', run: network('crosspoints') },
+    { keys: 'v o', label: 'Cost', group: 'Views', run: network('cost') },
     { keys: 'v r', label: 'Rig', group: 'Views', run: view('rig') },
     { keys: 'v p', label: 'Passes', group: 'Views', run: view('passes') },
     { keys: 'v c', label: 'Checks', group: 'Views', run: () => { shell.checksOpen = !shell.checksOpen } },
     { keys: 'v f', label: 'Fold or unfold Path', group: 'Views', run: shell.togglePath },
+    { keys: 'v w', label: 'Wide or compact strips', group: 'Views', run: shell.toggleCompact },
+    { keys: 'v l', label: 'Let the view follow the selection, or stay', group: 'Views', run: shell.toggleFollows },
     { keys: 'v d', label: 'Paper or Dim room', group: 'Views', run: theme.toggle }
   ]
 }

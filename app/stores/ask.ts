@@ -2,8 +2,8 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 
-export interface Choice { value: string, label: string, hint?: string, /** Why it cannot be chosen. */ refused?: string }
-export interface Question { title: string, kind: 'text' | 'choice', initial?: string, placeholder?: string, choices?: Choice[], note?: string }
+export interface Choice { value: string, label: string, hint?: string, /** A colour to show beside it. */ hue?: number, /** Why it cannot be chosen. */ refused?: string }
+export interface Question { title: string, kind: 'text' | 'choice', initial?: string, placeholder?: string, choices?: Choice[], note?: string, /** What the text would lead to. */ preview?(text: string): string }
 
 export const useAsk = defineStore('ask', () => {
   const question = shallowRef<Question | null>(null)

@@ -5,11 +5,10 @@ import { applyEdit } from '@nullet/core/edits/apply'
 import { LAYOUTS } from '@nullet/core/layouts/layouts'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { byOrder, rows, settings, slotsOf, type Session } from '@nullet/core/session/session'
-import { seriesNames } from '@nullet/core/session/series'
 import type { Channel, Tap } from '@nullet/core/session/rows'
-import { parseDb } from '~/components/format'
 import { useAsk, type Choice } from './ask'
 import { newId, newIds, orderAtEnd } from './ids'
+import { namesOf } from './names'
 import { useNotices } from './notices'
 import { useSelection } from './selection'
 import { useSession } from './session'
@@ -20,7 +19,7 @@ export const useGestures = defineStore('gestures', () => {
   const now = (): Session => store.session!
   const channels = (): Channel[] => rows(now(), 'channel')
   const nextOrder = () => orderAtEnd(channels())
-  const names = (ids: string[]) => ids.length === 1 ? now().channel[ids[0]].name : `${ids.length} channels`
+  const names = (ids: string[]) => namesOf(now(), ids)
   const mainBus = () => channels().filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? null
 
   /** What all names begin with, else the family, else “Submix”. */
@@ -77,11 +76,13 @@ export const useGestures = defineStore('gestures', () => {
     try { applyEdit(now(), edit); return undefined } catch (error) { return (error as Error).message }
   }
 
+  const alsoEdit = (ids: string[], to: string) => ({ verb: 'addMainFeed', args: { ids, to, feedIds: newIds(ids.length) } })
   const feedEdit = (ids: string[], to: string | null) => ({ verb: 'setMainFeed', args: { ids, to, feedIds: newIds(ids.length) } })
   const sendEdit = (ids: string[], to: string, tap: Tap) => ({ verb: 'addSend', args: { ids, to, tap, feedIds: newIds(ids.length) } })
   const keyEdit = (ids: string[], slot: string) => ({ verb: 'addKey', args: { ids, slot, feedIds: newIds(ids.length) } })
 
   const feedTo = (ids: string[], to: string | null) => { const e = feedEdit(ids, to); return store.apply(e.verb, e.args) }
+  const alsoTo = (ids: string[], to: string) => { const e = alsoEdit(ids, to); return store.apply(e.verb, e.args) }
   const addSend = (ids: string[], to: string, tap: Tap) => { const e = sendEdit(ids, to, tap); return store.apply(e.verb, e.args) }
   const addKey = (ids: string[], slot: string) => { const e = keyEdit(ids, slot); return store.apply(e.verb, e.args) }
 
@@ -89,6 +90,12 @@ export const useGestures = defineStore('gestures', () => {
     if (!ids.length) return
     const to = await ask.ask({ title: `Feed ${names(ids)} to…`, kind: 'choice', choices: [...busChoices(ids, to => feedEdit(ids, to)), { value: '-', label: 'nowhere', hint: 'unassign' }] })
     if (to) feedTo(ids, to === '-' ? null : to)
+  }
+
+  async function askAlso(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const to = await ask.ask({ title: `Feed ${names(ids)} also to…`, kind: 'choice', choices: busChoices(ids, to => alsoEdit(ids, to)), note: 'One more main feed beside those that are there.' })
+    if (to) alsoTo(ids, to)
   }
 
   async function askSend(ids: string[], tap: Tap): Promise<void> {
@@ -109,30 +116,6 @@ export const useGestures = defineStore('gestures', () => {
     if (slot) addKey(ids, slot)
   }
 
-  function toggle(ids: string[], field: 'muted' | 'soloed' | 'safe' | 'parked' | 'ready'): void {
-    if (!ids.length) return
-    const value = !ids.every(id => now().channel[id][field])
-    store.apply('setChannels', { ids, fields: { [field]: value } })
-  }
-
-  function clearSolo(): void {
-    const ids = channels().filter(c => c.soloed).map(c => c.id)
-    if (ids.length) store.apply('setChannels', { ids, fields: { soloed: false } })
-  }
-
-  async function rename(id: string): Promise<void> {
-    const name = await ask.ask({ title: 'Rename', kind: 'text', initial: now().channel[id].name })
-    if (name) store.apply('setChannels', { ids: [id], fields: { name } })
-  }
-
-  async function renameSeries(ids: string[]): Promise<void> {
-    if (!ids.length) return
-    const pattern = await ask.ask({ title: `Rename ${names(ids)} in series`, kind: 'text', initial: `${commonName(ids)} #`, note: '# stands for the number, ## for two digits.' })
-    if (!pattern) return
-    const ordered = ids.map(id => now().channel[id]).sort(byOrder)
-    store.apply('renameChannels', { names: seriesNames(pattern, ordered.length).map((name, i) => ({ id: ordered[i].id, name })) })
-  }
-
   /** Ports of the rig in use, alone and in pairs; those that a loop holds say so. */
   async function askPorts(ids: string[], direction: 'out' | 'in'): Promise<void> {
     if (!ids.length) return
@@ -147,48 +130,6 @@ export const useGestures = defineStore('gestures', () => {
     if (!choices.length) return notices.tell('The session works in no rig, so there are no ports.')
     const answer = await ask.ask({ title: direction === 'out' ? `Feed ${names(ids)} to ports…` : `Let ${names(ids)} hear ports…`, kind: 'choice', choices })
     if (answer) for (const channel of ids) store.apply('addPortFeed', { feedId: newId(), channel, ports: answer.split(' '), direction })
-  }
-
-  function selectFeeders(): void {
-    const id = selection.focused
-    if (!id) return
-    const ids = (store.network!.feedsTo.get(id) ?? []).flatMap(f => f.from ? [f.from] : [])
-    if (ids.length) selection.set(ids, ids[0])
-    else notices.tell(`Nothing feeds “${now().channel[id].name}”.`)
-  }
-
-  function selectFamily(): void {
-    const family = selection.focused && now().channel[selection.focused].family
-    if (!family) return notices.tell('It belongs to no family yet.')
-    const ids = channels().filter(c => c.family === family && c.kind === 'track').map(c => c.id)
-    selection.set(ids, selection.focused)
-  }
-
-  async function askLevel(ids: string[]): Promise<void> {
-    if (!ids.length) return
-    const levelDb = await askDb(`Level of ${names(ids)}`, ids.length === 1 ? now().channel[ids[0]].levelDb : undefined)
-    if (levelDb !== undefined) store.apply('setChannels', { ids, fields: { levelDb } })
-  }
-
-  /** A level that is typed, null for −∞; undefined when it was left or is none, which is said. */
-  async function askDb(title: string, initial?: number | null): Promise<number | null | undefined> {
-    const text = await ask.ask({ title, kind: 'text', initial: initial === undefined ? '' : String(initial ?? '-inf'), placeholder: 'dB, for example -6 or -inf' })
-    if (text === null) return undefined
-    const db = parseDb(text)
-    if (!Number.isNaN(db)) return db
-    notices.wrong(new Error(`“${text}” is not a level in dB. Nothing was changed.`))
-    return undefined
-  }
-
-  async function askColour(ids: string[]): Promise<void> {
-    if (!ids.length) return
-    const value = await ask.ask({ title: `Colour of ${names(ids)}`, kind: 'choice', choices: HUES.map((label, i) => ({ value: String(i), label })) })
-    if (value !== null) store.apply('setChannels', { ids, fields: { colour: Number(value) } })
-  }
-
-  async function goTo(): Promise<void> {
-    const id = await ask.ask({ title: 'Go to…', kind: 'choice', choices: channels().sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
-    if (id) selection.set([id], id)
   }
 
   async function addSlot(channel: string, processor?: string, loop?: string): Promise<void> {
@@ -207,13 +148,20 @@ export const useGestures = defineStore('gestures', () => {
   const slotEdit = (channel: string, processor: string, loop: string | null) =>
     ({ verb: 'addSlot', args: { id: newId(), channel, processor, loop, order: orderAtEnd(slotsOf(now(), channel)) } })
 
-  function remove(ids: string[]): void {
-    if (!ids.length) return
-    const label = names(ids)
-    if (store.apply('removeChannels', { ids })) { selection.clear(); notices.tell(`${label} removed.`, { label: 'Undo', run: store.undo }) }
-  }
+  const moveSlotEdit = (id: string, channel: string, afterFader: boolean, copy: boolean) =>
+    ({ verb: 'moveSlot', args: { id, channel, afterFader, order: orderAtEnd(slotsOf(now(), channel)), ...copy ? { copy: newId() } : {} } })
 
-  function hear(id: string): void { store.apply('setSession', { heardChannel: id }) }
+  async function askMoveSlot(id: string, copy: boolean): Promise<void> {
+    const slot = now().slot[id]
+    if (!slot) return
+    const to = await ask.ask({
+      title: `${copy ? 'Copy' : 'Move'} ${slotLabel(slot.processor).toLowerCase()} to…`, kind: 'choice',
+      choices: channels().filter(c => c.id !== slot.channel).sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role, refused: refusal(moveSlotEdit(id, c.id, slot.afterFader, copy)) }))
+    })
+    if (!to) return
+    const edit = moveSlotEdit(id, to, slot.afterFader, copy)
+    if (store.apply(edit.verb, edit.args)) { shell.railOf = to; shell.openSlot = (edit.args as { copy?: string }).copy ?? id; selection.set([to], to) }
+  }
 
   function printThese(ids: string[]): void {
     if (!ids.length) return
@@ -222,10 +170,7 @@ export const useGestures = defineStore('gestures', () => {
   }
 
   return {
-    newSubmix, newBus, feedTo, addSend, addKey, askFeed, askSend, askKey, keyTargets, refusal, feedEdit, sendEdit, keyEdit,
-    toggle, clearSolo, rename, renameSeries, askPorts, selectFeeders, selectFamily, askLevel, askDb, askColour, goTo, addSlot, remove, hear, printThese, names, rate: () => settings(now()).sampleRate
+    newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
+    askPorts, addSlot, askMoveSlot, moveSlotEdit, printThese, commonName
   }
 })
-
-/** Names of the twelve hues, in the order of the theme's variables. */
-export const HUES = ['chestnut', 'mallow', 'olive', 'lagoon', 'slate blue', 'heather', 'graphite', 'straw', 'ink', 'fern', 'brick', 'ochre']

@@ -2,7 +2,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { applyEdit, type EditMessage } from '@nullet/core/edits/apply'
-import { runChecks } from '@nullet/core/checks/table'
 import { Network } from '@nullet/core/network/network'
 import { changesHash } from '@nullet/core/session/hash'
 import { difference, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
@@ -39,7 +38,6 @@ export const useSession = defineStore('session', () => {
   const changeListeners = new Set<(changes: RowChange[]) => void>()
 
   const network = computed(() => session.value && new Network(session.value))
-  const findings = computed(() => session.value ? runChecks(session.value, network.value!) : [])
 
   function show(next: Session): void {
     const before = session.value
@@ -188,7 +186,7 @@ export const useSession = defineStore('session', () => {
   const redo = () => step(redos, undos, 'Redo')
 
   return {
-    id, tab, session, status, waitingCount, undos, redos, network, findings,
+    id, tab, session, status, waitingCount, undos, redos, network,
     open, close, apply, preview, undo, redo, catchUp,
     onJob: (l: (id: string) => void) => { jobListeners.add(l); return () => jobListeners.delete(l) },
     onChanges: (l: (changes: RowChange[]) => void) => { changeListeners.add(l); return () => changeListeners.delete(l) }

@@ -2,11 +2,22 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 
+/** What Path can be asked about the selected channel. */
+export type PathQuestion = 'silent' | 'without' | 'share'
+
 export const useShell = defineStore('shell', () => {
   const checksOpen = shallowRef(false)
   const helpOpen = shallowRef(false)
   const commandsOpen = shallowRef(false)
-  const networkAs = shallowRef<'map' | 'crosspoints'>('map')
+  const networkAs = shallowRef<'map' | 'crosspoints' | 'cost'>('map')
+  /** Compact strips are half as high. */
+  const compact = shallowRef(localStorage.getItem('nullet strips') === 'compact')
+  /** Does the view move to what is selected? */
+  const follows = shallowRef(localStorage.getItem('nullet follows') !== 'no')
+  /** Links do nothing while they are lifted. */
+  const linksLifted = shallowRef(false)
+  /** The sheet that is open, by its name in the table of sheets. */
+  const sheet = shallowRef<string | null>(null)
   const pathOpen = shallowRef(localStorage.getItem('nullet path') !== 'folded')
   /** First stroke of a two-stroke command, waiting for the second. */
   const stroke = shallowRef('')
@@ -20,5 +31,18 @@ export const useShell = defineStore('shell', () => {
     pathOpen.value = !pathOpen.value
     localStorage.setItem('nullet path', pathOpen.value ? 'open' : 'folded')
   }
-  return { networkAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
+  const question = shallowRef<PathQuestion | null>(null)
+  function askPath(which: PathQuestion): void { pathOpen.value = true; question.value = which }
+  function toggleCompact(): void {
+    compact.value = !compact.value
+    localStorage.setItem('nullet strips', compact.value ? 'compact' : 'wide')
+  }
+  function toggleFollows(): void {
+    follows.value = !follows.value
+    localStorage.setItem('nullet follows', follows.value ? 'yes' : 'no')
+  }
+  function toggleLifted(): void { linksLifted.value = !linksLifted.value }
+  return {
+    compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath,
+    networkAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
 })

@@ -1,8 +1,9 @@
 // Playing: where, what is repeated, what the meters say. The player itself is in audio/.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
+import { NOTHING_SEEN, type Observed } from '@nullet/core/checks/observe'
 import { sessionFrames } from '@nullet/core/print/range'
-import { settings } from '@nullet/core/session/session'
+import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'
 import { useNotices } from './notices'
 import { useSession } from './session'
@@ -10,6 +11,8 @@ import { useSession } from './session'
 /** dB a second that a meter falls back. */
 const FALL = 24
 const WARM_MS = 400
+/** Meters outside the session, where clipping does harm. */
+const OUTSIDE = /^(port|unit)\//
 
 export const useTransport = defineStore('transport', () => {
   const store = useSession(), notices = useNotices()
@@ -21,6 +24,7 @@ export const useTransport = defineStore('transport', () => {
   const repeating = shallowRef(false)
   const info = shallowRef({ latency: 0, readAhead: 0 })
   const underruns = shallowRef(0)
+  const trims = shallowRef<ReadonlyMap<string, number>>(new Map())
   /** Raised every animation frame while meters move: drawings follow it. */
   const beat = shallowRef(0)
   /** Displayed level in dB by channel id, `port/…`, `ears`; gain reduction in dB by `gain/<slot>`. */
@@ -29,8 +33,10 @@ export const useTransport = defineStore('transport', () => {
   const highest = new Map<string, number>()
   const now = { lufs: -Infinity, truePeak: -Infinity }
   const raw = new Map<string, number>()
+  /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
+  const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
-  let frame = 0, lastTime = 0
+  let frame = 0, lastTime = 0, clicks = 0
 
   const rate = computed(() => store.session ? settings(store.session).sampleRate : 48000)
   const length = computed(() => store.session ? sessionFrames(store.session) : 0)
@@ -49,23 +55,30 @@ export const useTransport = defineStore('transport', () => {
   watch(() => store.id, () => { stop(); void player?.close(); player = null; position.value = 0; levels.clear() })
   // The engine is made ready soon after a session is opened, so that the first click on play is answered at once.
   watch(() => store.session !== null, open => { if (open) setTimeout(() => { if (store.session) engine() }, WARM_MS) })
-  store.onChanges(changes => player?.change(changes))
+  store.onChanges(changes => {
+    player?.change(changes)
+    if (seen.value !== NOTHING_SEEN) seen.value = NOTHING_SEEN
+  })
 
   async function play(from = position.value): Promise<void> {
-    if (starting.value || !store.session) return
+    if (!store.session) return
+    // A later click takes the place of one whose sound is still on its way.
+    const mine = ++clicks
     starting.value = true
     highest.clear()
     position.value = from >= length.value ? 0 : from
     try {
       await engine().play(position.value, length.value, repeating.value ? repeat.value : null)
+      if (mine !== clicks) return
       playing.value = true
       lastTime = performance.now()
       cancelAnimationFrame(frame)
       tick()
-    } catch (error) { notices.wrong(error) } finally { starting.value = false; runningIn.value = 0 }
+    } catch (error) { notices.wrong(error) } finally { if (mine === clicks) { starting.value = false; runningIn.value = 0 } }
   }
 
   function stop(): void {
+    clicks++
     playing.value = starting.value = false
     player?.stop()
   }
@@ -74,13 +87,32 @@ export const useTransport = defineStore('transport', () => {
 
   async function seek(to: number): Promise<void> {
     position.value = Math.max(0, Math.min(length.value, Math.round(to)))
-    if (playing.value) await play(position.value)
+    if (playing.value || starting.value) await play(position.value)
   }
 
   function setRepeat(range: { from: number, to: number } | null, on = range !== null): void {
     repeat.value = range
     repeating.value = on && range !== null
     player?.setRepeat(repeating.value ? repeat.value : null)
+  }
+
+  /** Lowers channels while they are compared; an empty list leaves everything as it is. */
+  function setTrims(list: [string, number][]): void {
+    trims.value = new Map(list)
+    engine().setTrims(list)
+  }
+
+  /** From one main to the next, while playing too: two mixes of one session. */
+  function hearNextMain(): void {
+    const mains = rows(store.session!, 'channel').filter(c => c.role === 'main').sort(byOrder)
+    if (mains.length < 2) return notices.tell(mains.length ? `There is one main: “${mains[0]!.name}”.` : 'There is no main yet.')
+    const here = mains.findIndex(m => m.id === settings(store.session!).heardChannel)
+    store.apply('setSession', { heardChannel: mains[(here + 1) % mains.length]!.id })
+  }
+
+  function see(key: string, db: number): void {
+    if (db <= (seen.value.peaksDb.get(key) ?? -Infinity) + 0.1) return
+    seen.value = { peaksDb: new Map(seen.value.peaksDb).set(key, db) }
   }
 
   function tick(): void {
@@ -103,6 +135,7 @@ export const useTransport = defineStore('transport', () => {
         else {
           if (db > (levels.get(key) ?? -Infinity)) levels.set(key, db)
           if (db > (highest.get(key) ?? -Infinity)) highest.set(key, db)
+          if (db > 0 && OUTSIDE.test(key)) see(key, db)
         }
       }
     }
@@ -111,7 +144,7 @@ export const useTransport = defineStore('transport', () => {
   }
 
   return {
-    playing, starting, runningIn, position, repeat, repeating, info, underruns, beat, levels, highest, now, rate, length,
-    play, stop, toggle, seek, setRepeat, engine
+    playing, starting, runningIn, position, repeat, repeating, info, underruns, seen, beat, levels, highest, now, rate, length,
+    play, stop, toggle, seek, setRepeat, engine, hearNextMain, trims, setTrims
   }
 })

@@ -2,10 +2,11 @@
 // What is probably wrong, why, and what to do about it: fixes are ordinary edits.
 import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
+import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 
-const store = useSession(), shell = useShell(), selection = useSelection(), notices = useNotices()
+const store = useSession(), checks = useChecks(), shell = useShell(), selection = useSelection(), notices = useNotices()
 const nameOf = (id: string) => store.session?.channel[id]?.name ?? store.session?.loop[id]?.name ?? store.session?.unit[id]?.name ?? id
 function go(id: string): void { if (store.session?.channel[id]) selection.set([id], id) }
 function fix(label: string, edit: { verb: string, args: unknown }): void {
@@ -15,8 +16,8 @@ function fix(label: string, edit: { verb: string, args: unknown }): void {
 
 <template>
   <el-drawer v-model="shell.checksOpen" title="Checks" size="420px" :append-to-body="true" :modal="false" modal-penetrable>
-    <p v-if="!store.findings.length" class="quiet">Nothing looks wrong: every bus is fed and leads somewhere, no send is left at −∞, no solo is on, every loop is measured.</p>
-    <article v-for="(f, i) in store.findings" :key="i">
+    <p v-if="!checks.findings.length" class="quiet">Nothing looks wrong: every bus is fed and leads somewhere, no send is left at −∞, no solo is on, every loop is measured.</p>
+    <article v-for="(f, i) in checks.findings" :key="i">
       <p class="what">{{ f.sentence }}</p>
       <p class="caption">{{ f.consequence }}</p>
       <p class="about"><button v-for="id in [...new Set(f.about)]" :key="id" class="plain" @click="go(id)">{{ nameOf(id) }}</button></p>

@@ -4,13 +4,13 @@ import { computed } from 'vue'
 import { layoutName } from '@nullet/core/layouts/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB } from '~/components/format'
-import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 
 const props = defineProps<{ id: string, count?: number, members?: string[], dimmed?: boolean, checked?: boolean }>()
 const emit = defineEmits<{ pick: [event: MouseEvent], unfold: [], open: [], draw: [event: PointerEvent] }>()
-const store = useSession(), selection = useSelection(), gestures = useGestures()
+const store = useSession(), selection = useSelection(), strips = useStrips()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
@@ -56,8 +56,8 @@ function onDone(db: number | null): void {
       <span v-if="channel.safe" class="sign" title="solo safe"><svg viewBox="0 0 10 12" width="8" height="10"><path d="M5 0l5 2v4c0 3-2 5-5 6-3-1-5-3-5-6V2z" fill="currentColor" /></svg></span>
       <span v-if="checked" class="sign mind" title="a check is about this channel">check</span>
       <span class="tools">
-        <button class="plain" :class="{ on: channel.muted }" title="mute (m u)" aria-label="mute" :aria-pressed="channel.muted" @click.stop="gestures.toggle(moved(), 'muted')">m</button>
-        <button class="plain" :class="{ on: channel.soloed }" title="solo (s o)" aria-label="solo" :aria-pressed="channel.soloed" @click.stop="gestures.toggle(moved(), 'soloed')">s</button>
+        <button class="plain" :class="{ on: channel.muted }" title="mute (m u)" aria-label="mute" :aria-pressed="channel.muted" @click.stop="strips.toggle(moved(), 'muted')">m</button>
+        <button class="plain" :class="{ on: channel.soloed }" title="solo (s o)" aria-label="solo" :aria-pressed="channel.soloed" @click.stop="strips.toggle(moved(), 'soloed')">s</button>
       </span>
       <span class="num level" data-level>{{ dB(channel.levelDb) }}</span>
     </div>

@@ -6,6 +6,7 @@ import { byOrder, rows } from '@nullet/core/session/session'
 import { LOOP } from '@nullet/core/processors/table'
 import { dB } from '~/components/format'
 import { useSelection } from '~/stores/selection'
+import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTheme } from '~/stores/theme'
@@ -15,7 +16,7 @@ import { useFeedDrawing } from './feedDrawing'
 import { litBy } from './lit'
 
 const ROW = 32, GAP = 3, LANE = 8, TOP = 26, LEFT = 12, RETURN_HEAD = 22
-const store = useSession(), selection = useSelection(), shell = useShell(), theme = useTheme()
+const store = useSession(), checks = useChecks(), selection = useSelection(), shell = useShell(), theme = useTheme()
 const area = ref<HTMLElement>(), canvas = ref<HTMLCanvasElement>(), trackScroller = ref<HTMLElement>(), busScroller = ref<HTMLElement>()
 const size = shallowRef({ width: 900, height: 500 })
 /** How far the column of tracks and the columns of buses are scrolled. */
@@ -59,7 +60,7 @@ const belowHeight = computed(() => below.value.length ? RETURN_HEAD + (below.val
 
 const order = computed(() => [...map.value.strips].sort((a, b) => a.column - b.column || a.y - b.y).map(s => s.id).concat(returns.value))
 const lit = computed(() => litBy(store.network!, selection.list))
-const checked = computed(() => new Set(store.findings.flatMap(f => f.about)))
+const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
 
 // ── places on the screen ──
 const screenY = (s: Strip) => TOP + s.y - scrollOf(s) + ROW / 2

@@ -5,13 +5,13 @@ import { partName, staleParts } from '@nullet/core/print/fingerprint'
 import { rows } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { dB, shortTime } from '~/components/format'
-import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ print: Row<'print'> }>()
-const store = useSession(), transport = useTransport(), gestures = useGestures(), selection = useSelection()
+const store = useSession(), transport = useTransport(), strips = useStrips(), selection = useSelection()
 const track = computed(() => store.session!.channel[props.print.channel]!)
 const source = computed(() => store.session!.channel[props.print.source])
 const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === props.print.clip))
@@ -41,7 +41,7 @@ function park(): void { if (source.value) store.apply('setChannels', { ids: [sou
     </div>
     <div class="do">
       <el-radio-group :model-value="track.listen" size="small" aria-label="listen" @change="v => set({ listen: v })"><el-radio-button value="feed">feed</el-radio-button><el-radio-button value="print">print</el-radio-button></el-radio-group>
-      <div class="row"><button class="plain act" @click="gestures.hear(track.id)">hear it</button><button v-if="print.takesOver" class="plain act" @click="park">{{ source?.parked ? 'bring the source back' : 'park the source' }}</button></div>
+      <div class="row"><button class="plain act" @click="strips.hear(track.id)">hear it</button><button v-if="print.takesOver" class="plain act" @click="park">{{ source?.parked ? 'bring the source back' : 'park the source' }}</button></div>
       <div class="row"><a class="act" :href="file('24')" download>WAV 24-bit</a><a class="act" :href="file('32f')" download>32-bit float</a></div>
     </div>
     <p class="notes caption">{{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off · {{ print.printedAt.slice(0, 16).replace('T', ' ') }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>

@@ -8,12 +8,12 @@ import { rows, slotsOf } from '@nullet/core/session/session'
 import type { Feed } from '@nullet/core/session/rows'
 import { whySilent } from '@nullet/core/network/whySilent'
 import { dB, pan } from '~/components/format'
-import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 import { useShell } from '~/stores/shell'
 
-const store = useSession(), selection = useSelection(), shell = useShell(), gestures = useGestures()
+const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips()
 const channel = computed(() => selection.focused ? store.session!.channel[selection.focused] : undefined)
 const stages = computed(() => channel.value ? pathToEars(store.network!, channel.value.id) : [])
 const fed = computed(() => channel.value ? fedBy(store.network!, channel.value.id) : [])
@@ -34,7 +34,7 @@ const goalId = (f: Feed) => f.kind === 'key' ? store.session!.slot[f.slot!]?.cha
 const TAP_WORDS = { input: 'from its input', pre: 'before the fader', post: 'after the fader' }
 
 async function level(f: Feed): Promise<void> {
-  const levelDb = await gestures.askDb(`Level of the ${f.kind === 'main' ? 'feed' : f.kind} to ${goal(f)}`, f.levelDb)
+  const levelDb = await strips.askDb(`Level of the ${f.kind === 'main' ? 'feed' : f.kind} to ${goal(f)}`, f.levelDb)
   if (levelDb !== undefined) store.apply('setFeeds', { ids: [f.id], fields: { levelDb } })
 }
 const tap = (f: Feed) => store.apply('setFeeds', { ids: [f.id], fields: { tap: f.tap === 'post' ? 'pre' : f.tap === 'pre' ? 'input' : 'post' } })
@@ -52,10 +52,10 @@ function setPan(pan: number): void { store.apply('setChannels', { ids: selection
       </div>
       <p class="quiet kind">{{ channel.role }} · {{ layoutName(channel.layout) }}<template v-if="channel.family"> · {{ channel.family }} family</template></p>
       <div class="verbs">
-        <button class="plain" :class="{ on: channel.muted }" @click="gestures.toggle(selection.actOn(channel.id), 'muted')">mute</button>
-        <button class="plain" :class="{ on: channel.soloed }" @click="gestures.toggle(selection.actOn(channel.id), 'soloed')">solo</button>
-        <button class="plain" :class="{ on: channel.safe }" @click="gestures.toggle(selection.actOn(channel.id), 'safe')">safe</button>
-        <button class="plain" @click="gestures.hear(channel.id)">hear</button>
+        <button class="plain" :class="{ on: channel.muted }" @click="strips.toggle(selection.actOn(channel.id), 'muted')">mute</button>
+        <button class="plain" :class="{ on: channel.soloed }" @click="strips.toggle(selection.actOn(channel.id), 'soloed')">solo</button>
+        <button class="plain" :class="{ on: channel.safe }" @click="strips.toggle(selection.actOn(channel.id), 'safe')">safe</button>
+        <button class="plain" @click="strips.hear(channel.id)">hear</button>
         <button class="plain" @click="shell.railOf = channel.id">open rail</button>
       </div>
       <div class="pan"><span class="caption">pan</span><SlideBar :value="channel.pan" :min="-1" :max="1" :step="0.01" label="pan" @move="v => store.preview('channel', selection.actOn(channel!.id), () => ({ pan: v }))" @done="setPan" @dblclick="setPan(0)" /><span class="num">{{ pan(channel.pan) }}</span></div>

@@ -8,10 +8,11 @@ import { dB } from '~/components/format'
 import { useGestures } from '~/stores/gestures'
 import { orderAt } from '~/stores/ids'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), gestures = useGestures()
+const store = useSession(), shell = useShell(), gestures = useGestures(), strips = useStrips()
 const channel = computed(() => store.session!.channel[props.id]!)
 const slots = computed(() => slotsOf(store.session!, props.id))
 const before = computed(() => slots.value.filter(s => !s.afterFader))
@@ -38,7 +39,7 @@ function drop(afterFader: boolean, index: number): void {
 }
 
 async function trim(): Promise<void> {
-  const trimDb = await gestures.askDb(`Trim of ${channel.value.name}`, channel.value.trimDb)
+  const trimDb = await strips.askDb(`Trim of ${channel.value.name}`, channel.value.trimDb)
   if (trimDb !== undefined) set({ trimDb })
 }
 const set = (fields: object) => store.apply('setChannels', { ids: [props.id], fields })

@@ -43,10 +43,11 @@ function move(by: number): void {
         <li
           v-for="(c, i) in found" :key="c.value" role="option" :aria-selected="i === at" :aria-disabled="!!c.refused"
           @pointerenter="at = i" @click="c.refused || ask.close(c.value)">
-          <span class="clip">{{ c.label }}</span><span class="caption clip">{{ c.refused ?? c.hint }}</span>
+          <i v-if="c.hue !== undefined" class="hue" :style="{ background: `var(--hue-${c.hue})` }" /><span class="clip label">{{ c.label }}</span><span class="caption clip">{{ c.refused ?? c.hint }}</span>
         </li>
         <li v-if="!found.length" aria-disabled="true">nothing of that name</li>
       </ul>
+      <p v-if="ask.question.preview" class="preview clip" data-preview>{{ ask.question.preview(text) }}</p>
       <p v-if="ask.question.note" class="caption">{{ ask.question.note }}</p>
       <div class="end">
         <el-button size="small" @click="ask.close(null)">Leave <kbd>Esc</kbd></el-button>
@@ -64,6 +65,9 @@ ul { list-style: none; margin: 8px 0 0; padding: 0; max-height: 300px; }
 li { display: flex; justify-content: space-between; gap: 16px; padding: 5px 8px; border-radius: 2px; cursor: pointer; }
 li[aria-selected='true'] { background: var(--acting-soft); }
 li[aria-disabled='true'] { color: var(--ink-3); cursor: default; }
+.hue { width: 12px; height: 12px; border-radius: 2px; flex: none; align-self: center; }
+.label { flex: 1; }
+.preview { margin: 8px 0 0; color: var(--signal); }
 li .caption { max-width: 60%; }
 .end { display: flex; justify-content: flex-end; margin-top: 12px; }
 .end kbd { margin-left: 4px; }

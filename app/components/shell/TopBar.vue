@@ -6,13 +6,14 @@ import { settings } from '@nullet/core/session/session'
 import { useAsk } from '~/stores/ask'
 import { useJobs } from '~/stores/jobs'
 import { useSelection } from '~/stores/selection'
+import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTheme } from '~/stores/theme'
 import { VIEWS } from './views'
 
 defineProps<{ view: string }>()
-const store = useSession(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk()
+const store = useSession(), checks = useChecks(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk()
 const name = computed(() => store.session ? settings(store.session).name : '')
 const query = computed(() => selection.list.length ? { sel: selection.list.join(',') } : {})
 const extra = computed((): Record<string, string> => {
@@ -55,8 +56,8 @@ async function menu(command: string): Promise<void> {
     <span class="space" />
     <button class="plain step" :disabled="!store.undos.length" :title="store.undos.at(-1)?.label" data-undo @click="store.undo">undo</button>
     <button class="plain step" :disabled="!store.redos.length" :title="store.redos.at(-1)?.label" data-redo @click="store.redo">redo</button>
-    <button class="plain checks" :class="{ some: store.findings.length }" data-checks @click="shell.checksOpen = true">
-      {{ store.findings.length === 0 ? 'no checks' : store.findings.length === 1 ? '1 check' : `${store.findings.length} checks` }}
+    <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
+      {{ checks.findings.length === 0 ? 'no checks' : checks.findings.length === 1 ? '1 check' : `${checks.findings.length} checks` }}
     </button>
     <span class="state" :class="store.status" data-state>{{ state }}</span>
     <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">{{ theme.name === 'paper' ? 'dim' : 'paper' }}</button>

@@ -4,11 +4,11 @@ import { computed, ref, watch } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { dB, time } from '~/components/format'
 import { useAsk } from '~/stores/ask'
-import { useGestures } from '~/stores/gestures'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
-const store = useSession(), transport = useTransport(), ask = useAsk(), gestures = useGestures()
+const store = useSession(), transport = useTransport(), ask = useAsk(), strips = useStrips()
 const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
 const level = computed(() => store.session ? settings(store.session).heardLevelDb : 0)
 const now = ref({ lufs: '', peak: '', over: false })
@@ -25,7 +25,7 @@ const readAheadMs = computed(() => (transport.info.readAhead / transport.rate * 
 async function choose(): Promise<void> {
   const s = store.session!
   const id = await ask.ask({ title: 'Hear…', kind: 'choice', choices: rows(s, 'channel').sort((a, b) => Number(a.kind === 'track') - Number(b.kind === 'track') || byOrder(a, b)).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
-  if (id) gestures.hear(id)
+  if (id) strips.hear(id)
 }
 function setLevel(value: number): void { store.apply('setSession', { heardLevelDb: value <= -60 ? null : value }) }
 </script>

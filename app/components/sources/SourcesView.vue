@@ -11,10 +11,11 @@ import { useGestures } from '~/stores/gestures'
 import { useImports } from '~/stores/imports'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const ROW = 38
-const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), transport = useTransport()
+const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), strips = useStrips(), transport = useTransport()
 const scroller = ref<HTMLElement>(), picker = ref<HTMLInputElement>()
 const over = ref(false)
 const clips = computed(() => {
@@ -47,9 +48,9 @@ function listen(): void {
   const ids = new Set(selection.list)
   const soloed = rows(store.session!, 'channel').filter(c => c.soloed).map(c => c.id)
   const only = [...ids].every(id => store.session!.channel[id]!.soloed) && soloed.length === ids.size
-  if (only) { gestures.clearSolo(); return }
-  gestures.clearSolo()
-  gestures.toggle([...ids], 'soloed')
+  if (only) { strips.clearSolo(); return }
+  strips.clearSolo()
+  strips.toggle([...ids], 'soloed')
   if (!transport.playing) void transport.play()
 }
 </script>
@@ -64,7 +65,7 @@ function listen(): void {
         <span class="quiet">selected: {{ selection.list.length }}</span>
         <button class="plain act" @click="listen">listen to just these</button>
         <button class="plain act" title="n s" @click="gestures.newSubmix(selection.list)">new submix…</button>
-        <button class="plain act" title="c o" @click="gestures.askColour(selection.list)">colour…</button>
+        <button class="plain act" title="c o" @click="strips.askColour(selection.list)">colour…</button>
       </template>
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
       <input ref="picker" type="file" accept=".wav,audio/wav" multiple hidden data-audio @change="picked">
@@ -85,7 +86,7 @@ function listen(): void {
         <div
           v-for="r in list.getVirtualItems()" :key="tracks[r.index]!.id" class="grid row" role="option" :aria-selected="selection.ids.has(tracks[r.index]!.id)" :data-track="tracks[r.index]!.id"
           :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }" :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
-          @click="selection.click(tracks[r.index]!.id, $event, order)" @dblclick="gestures.rename(tracks[r.index]!.id)">
+          @click="selection.click(tracks[r.index]!.id, $event, order)" @dblclick="strips.rename(tracks[r.index]!.id)">
           <i class="hue" :style="{ background: `var(--hue-${tracks[r.index]!.colour})` }" />
           <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
           <span class="family" @click.stop>

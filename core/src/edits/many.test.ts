@@ -1,6 +1,7 @@
 // Verbs that make, copy, link and reshape many channels.
 import { describe, expect, it } from 'vitest'
 import { Refusal } from '../refusal'
+import { linkedWith } from '../session/links'
 import { Sketch } from '../session/sketch'
 import { dangling, inverse, rows, slotsOf, withChanges, type Session } from '../session/session'
 import { applyEdit } from './apply'
@@ -76,6 +77,19 @@ describe('channels', () => {
 })
 
 describe('links', () => {
+  it('say what moves along, in the respects that are chosen', () => {
+    const s = apply(start(), 'setLink', { id: 'k', fields: { name: 'One', order: 'a', members: ['low', 'edge'], solos: false } }).session
+    expect([linkedWith(s, ['low'], 'levels'), linkedWith(s, ['low'], 'solos'), linkedWith(s, ['voice'], 'levels')]).toEqual([['low', 'edge'], ['low'], ['voice']])
+  })
+
+  it('moved up together stop where the highest one does, and keep their distances', () => {
+    const s = start()
+    s.channel.low.levelDb = 9; s.channel.edge.levelDb = -20; s.channel.voice.levelDb = null
+    const levels = (x: Session) => ['low', 'edge', 'voice'].map(id => x.channel[id].levelDb)
+    expect(levels(apply(s, 'moveLevels', { ids: ['low', 'edge', 'voice'], byDb: 6 }).session)).toEqual([12, -17, null])
+    expect(levels(apply(s, 'moveLevels', { ids: ['low', 'edge', 'voice'], byDb: -6 }).session)).toEqual([3, -26, null])
+  })
+
   it('take a strip out of the link it was in before', () => {
     let s = apply(start(), 'setLink', { id: 'k', fields: { name: 'One', order: 'a', members: ['low', 'edge', 'voice'] } }).session
     s = apply(s, 'setLink', { id: 'q', fields: { name: 'Two', order: 'b', members: ['edge', 'drums'] } }).session

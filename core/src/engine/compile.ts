@@ -23,7 +23,7 @@ export interface CompileOptions {
   /** Live: solo counts, gates stay in the plan so that they can move, every channel has a meter. */
   live?: boolean
   /** What goes to the ears, as stereo, exactly this late in samples. */
-  heard?: { channel: string, latency: number }
+  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number }
   /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
   only?: ReadonlySet<string>
   /** As if these channels were not there: none of their feeds is let through, keys and ports included. */
@@ -106,9 +106,9 @@ class Compiler {
     return this.keySignals.get(slot.id) ?? this.builder.silence(`${slot.id}/noKey`, channel.layout)
   }
 
-  private ears({ channel, latency }: { channel: string, latency: number }): PlanSink {
+  private ears({ channel, latency, trimDb = 0 }: NonNullable<CompileOptions['heard']>): PlanSink {
     const tap = this.tap(this.need(channel), 'post')
-    const stereo = this.place('ears', [{ signal: tap, matrix: placement(tap.layout, LAYOUTS.stereo, 0), gain: gainOf(settings(this.session).heardLevelDb) }], LAYOUTS.stereo)
+    const stereo = this.place('ears', [{ signal: tap, matrix: placement(tap.layout, LAYOUTS.stereo, 0), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
     const late = { ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING), latency: Math.max(latency, stereo.latency) }
     this.builder.meter('meter/ears', late)
     this.builder.sink('sink/ears', late)

@@ -14,3 +14,11 @@ create table link (
   members jsonb not null, levels boolean not null, mutes boolean not null, solos boolean not null,
   primary key (session_id, id)
 );
+
+-- Networks to be laid over other sessions. They belong to nobody's session.
+create table template (
+  id text primary key,
+  name text not null check (length(name) between 1 and 300),
+  document jsonb not null,
+  made_at timestamptz not null default now()
+);

@@ -1,0 +1,65 @@
+// Measures by rendering, in a thread of its own beside the sound: one task, then it is done. Stopping ends the thread.
+import { runChecks } from '@nullet/core/checks/table'
+import { observe } from '@nullet/core/checks/observe'
+import { applyEdit } from '@nullet/core/edits/apply'
+import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
+import { compile, type CompileOptions } from '@nullet/core/engine/compile'
+import { pieces, PlanStream } from '@nullet/core/engine/stream'
+import { contributionOf, influenceOf } from '@nullet/core/measure/influence'
+import { LoudnessMeter } from '@nullet/core/measure/loudness'
+import { NullMeter } from '@nullet/core/measure/null'
+import { settings, type Session } from '@nullet/core/session/session'
+import { Segments } from './segments'
+import type { Answer, FromAnalyst, Task } from './analystMessages'
+
+const media = new Segments()
+const tell = (m: FromAnalyst) => postMessage(m)
+const measuring = { progress: (share: number) => tell({ kind: 'progress', share }) }
+
+onmessage = ({ data }: MessageEvent<{ session: Session, task: Task }>) => {
+  media.setMedia(new Map(Object.values(data.session.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }])))
+  void answer(data.session, data.task).then(result => tell({ kind: 'done', answer: result }), error => tell({ kind: 'failed', message: (error as Error).message }))
+}
+
+async function answer(session: Session, task: Task): Promise<Answer> {
+  switch (task.kind) {
+    case 'without': return { kind: 'without', places: await influenceOf(session, media, task.channel, task.range, measuring) }
+    case 'share': return { kind: 'share', ...await contributionOf(session, media, task.channel, task.heard, task.range, measuring) }
+    case 'null': return { kind: 'null', ...await nullOf(session, task) }
+    case 'loudness': return { kind: 'loudness', lufs: await loudnessOf(session, task) }
+    case 'cost': return { kind: 'cost', ...await costOf(session, task) }
+    case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb], findings: runChecks(session).length }
+  }
+}
+
+/** What an edit would change in what is heard: residual of before against after. */
+async function nullOf(session: Session, { edit, heard, range }: Extract<Task, { kind: 'null' }>) {
+  const taps = [{ channel: heard, tap: 'post' as const }], name = `${heard}@post`
+  const stream = (s: Session) => new PlanStream(compile(s, { taps }), s, media)
+  const meter = new NullMeter()
+  const after = pieces(stream(applyEdit(session, edit).session), name, range)
+  for await (const a of pieces(stream(session), name, range, measuring)) meter.feed(a, (await after.next()).value as Float32Array[])
+  return meter.read()
+}
+
+async function loudnessOf(session: Session, { channels, range }: Extract<Task, { kind: 'loudness' }>): Promise<[string, number][]> {
+  const out: [string, number][] = []
+  for (const [i, channel] of channels.entries()) {
+    const meter = new LoudnessMeter(session.channel[channel]!.layout, settings(session).sampleRate, false)
+    const stream = new PlanStream(compile(session, { taps: [{ channel, tap: 'post' }] }), session, media)
+    for await (const piece of pieces(stream, `${channel}@post`, range, { progress: share => tell({ kind: 'progress', share: (i + share) / channels.length }) })) meter.feed(piece)
+    out.push([channel, meter.read().integratedLufs])
+  }
+  return out
+}
+
+const seconds = () => performance.now() / 1000
+
+async function costOf(session: Session, { heard, range, tries }: Extract<Task, { kind: 'cost' }>) {
+  const options: CompileOptions = { taps: [], live: true, heard: { channel: heard, latency: 0 } }
+  const cost = await measureCost(session, media, options, range, settings(session).sampleRate, seconds, measuring)
+  return {
+    rows: costRows(session, cost), seconds: cost.seconds, audioSeconds: cost.audioSeconds,
+    saved: tries.map(({ name, edit }) => ({ name, share: 1 - predictCost(cost, applyEdit(session, edit).session, options) / cost.seconds }))
+  }
+}

@@ -1,0 +1,25 @@
+// What page and analyst say to each other.
+import type { EditMessage } from '@nullet/core/edits/apply'
+import type { CostRow } from '@nullet/core/engine/cost'
+import type { RenderRange } from '@nullet/core/engine/stream'
+import type { Contribution, Influence } from '@nullet/core/measure/influence'
+import type { Residual } from '@nullet/core/measure/null'
+
+export type Task =
+  | { kind: 'without', channel: string, range: RenderRange }
+  | { kind: 'share', channel: string, heard: string, range: RenderRange }
+  | { kind: 'null', edit: EditMessage, heard: string, range: RenderRange }
+  | { kind: 'loudness', channels: string[], range: RenderRange }
+  /** `tries` are edits of which the saving is wanted. */
+  | { kind: 'cost', heard: string, range: RenderRange, tries: { name: string, edit: EditMessage }[] }
+  | { kind: 'observe', range: RenderRange }
+
+export type Answer =
+  | { kind: 'without', places: Influence[] }
+  | { kind: 'share' } & Contribution
+  | { kind: 'null' } & Residual
+  | { kind: 'loudness', lufs: [string, number][] }
+  | { kind: 'cost', rows: CostRow[], seconds: number, audioSeconds: number, saved: { name: string, share: number }[] }
+  | { kind: 'observe', peaksDb: [string, number][], findings: number }
+
+export type FromAnalyst = { kind: 'progress', share: number } | { kind: 'done', answer: Answer } | { kind: 'failed', message: string }

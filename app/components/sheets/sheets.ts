@@ -1,0 +1,19 @@
+// All sheets by name: commands and menus open them by it.
+import type { Component } from 'vue'
+import ChannelsSheet from './ChannelsSheet.vue'
+import DuplicateSheet from './DuplicateSheet.vue'
+import FamiliesSheet from './FamiliesSheet.vue'
+import GainSheet from './GainSheet.vue'
+import ProposeSheet from './ProposeSheet.vue'
+import TableSheet from './TableSheet.vue'
+import TemplatesSheet from './TemplatesSheet.vue'
+
+export const SHEETS: Record<string, { title: string, width: number, component: Component }> = {
+  channels: { title: 'New channels', width: 520, component: ChannelsSheet },
+  duplicate: { title: 'Duplicate', width: 460, component: DuplicateSheet },
+  families: { title: 'Words for families', width: 680, component: FamiliesSheet },
+  gain: { title: 'Move gain without changing the sound', width: 560, component: GainSheet },
+  propose: { title: 'A network proposed from families', width: 720, component: ProposeSheet },
+  table: { title: 'Crosspoints as a table', width: 680, component: TableSheet },
+  templates: { title: 'Templates', width: 760, component: TemplatesSheet }
+}
