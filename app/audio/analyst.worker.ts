@@ -1,5 +1,4 @@
 // Measures by rendering, in a thread of its own beside the sound: one task, then it is done. Stopping ends the thread.
-import { runChecks } from '@nullet/core/checks/table'
 import { observe } from '@nullet/core/checks/observe'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
@@ -28,7 +27,7 @@ async function answer(session: Session, task: Task): Promise<Answer> {
     case 'null': return { kind: 'null', ...await nullOf(session, task) }
     case 'loudness': return { kind: 'loudness', lufs: await loudnessOf(session, task) }
     case 'cost': return { kind: 'cost', ...await costOf(session, task) }
-    case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb], findings: runChecks(session).length }
+    case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }
 }
 

@@ -20,6 +20,6 @@ export type Answer =
   | { kind: 'null' } & Residual
   | { kind: 'loudness', lufs: [string, number][] }
   | { kind: 'cost', rows: CostRow[], seconds: number, audioSeconds: number, saved: { name: string, share: number }[] }
-  | { kind: 'observe', peaksDb: [string, number][], findings: number }
+  | { kind: 'observe', peaksDb: [string, number][] }
 
 export type FromAnalyst = { kind: 'progress', share: number } | { kind: 'done', answer: Answer } | { kind: 'failed', message: string }

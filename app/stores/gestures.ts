@@ -163,6 +163,20 @@ export const useGestures = defineStore('gestures', () => {
     if (store.apply(edit.verb, edit.args)) { shell.railOf = to; shell.openSlot = (edit.args as { copy?: string }).copy ?? id; selection.set([to], to) }
   }
 
+  /** A slot dropped on another strip: moved or copied, whichever can be. */
+  async function dropSlot(id: string, to: string): Promise<void> {
+    const slot = now().slot[id]
+    if (!slot) return
+    const way = (copy: boolean) => moveSlotEdit(id, to, slot.afterFader, copy)
+    const answer = await ask.ask({
+      title: `${slotLabel(slot.processor)} of ${names([slot.channel])} on ${names([to])}`, kind: 'choice',
+      choices: [{ value: 'move', label: 'Move it here', refused: refusal(way(false)) }, { value: 'copy', label: 'Copy it here', refused: refusal(way(true)) }]
+    })
+    if (!answer) return
+    const edit = way(answer === 'copy')
+    store.apply(edit.verb, edit.args)
+  }
+
   function printThese(ids: string[]): void {
     if (!ids.length) return
     shell.toPrint = ids.map(id => `${id}@post`)
@@ -171,6 +185,6 @@ export const useGestures = defineStore('gestures', () => {
 
   return {
     newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
-    askPorts, addSlot, askMoveSlot, moveSlotEdit, printThese, commonName
+    askPorts, addSlot, askMoveSlot, dropSlot, printThese, commonName
   }
 })

@@ -31,6 +31,8 @@ export const useShell = defineStore('shell', () => {
     pathOpen.value = !pathOpen.value
     localStorage.setItem('nullet path', pathOpen.value ? 'open' : 'folded')
   }
+  /** A slot on its way from the Rail to a strip. */
+  const draggedSlot = shallowRef<string | null>(null)
   const question = shallowRef<PathQuestion | null>(null)
   function askPath(which: PathQuestion): void { pathOpen.value = true; question.value = which }
   function toggleCompact(): void {
@@ -43,6 +45,6 @@ export const useShell = defineStore('shell', () => {
   }
   function toggleLifted(): void { linksLifted.value = !linksLifted.value }
   return {
-    compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath,
+    compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath, draggedSlot,
     networkAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
 })

@@ -2,7 +2,8 @@
 // The same network as a grid. Choose what to write with, then click, drag across, or move with arrows and type a level.
 import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { byOrder, rows } from '@nullet/core/session/session'
+import type { Channel } from '@nullet/core/session/rows'
+import { rows } from '@nullet/core/session/session'
 import { dB, parseDb } from '~/components/format'
 import { matching } from '~/components/network/matching'
 import { useGestures } from '~/stores/gestures'
@@ -10,28 +11,36 @@ import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { COL, HEAD, NAME, ROW } from './measures'
+import { gridLines, GROUPINGS, type Grouping } from './gridLines'
+import { useShell } from '~/stores/shell'
 import { cellsOf, columnsOf, type Cell, type Column } from './grid'
 
-const ROW = 26, COL = 38, HEAD = 128, NAME = 178
-const WRITE = [{ value: 'main', label: 'main feed' }, { value: 'post', label: 'send, post' }, { value: 'pre', label: 'send, pre' }, { value: 'none', label: 'nothing' }] as const
+const WRITE = [{ value: 'main', label: 'main feed' }, { value: 'also', label: 'one more main' }, { value: 'post', label: 'send, post' }, { value: 'pre', label: 'send, pre' }, { value: 'none', label: 'nothing' }] as const
 type Write = typeof WRITE[number]['value']
 
-const store = useSession(), selection = useSelection(), gestures = useGestures(), notices = useNotices()
+const store = useSession(), selection = useSelection(), gestures = useGestures(), notices = useNotices(), shell = useShell()
 const scroller = ref<HTMLElement>()
 const writing = ref<Write>('main')
 const columns = computed(() => columnsOf(store.session!))
 const cells = computed(() => cellsOf(store.network!))
-const lines = computed(() => {
-  const found = matching(store.session!, selection.filter)
-  return rows(store.session!, 'channel').filter(c => !found || found.has(c.id)).sort((a, b) => Number(a.kind === 'bus') - Number(b.kind === 'bus') || byOrder(a, b))
-})
+const grouping = ref<Grouping>('none')
+const folded = shallowRef<ReadonlySet<string>>(new Set())
+const lines = computed(() => gridLines(store.network!, matching(store.session!, selection.filter), grouping.value, folded.value))
+const order = computed(() => lines.value.flatMap(l => l.kind === 'channel' ? [l.channel.id] : []))
+const idAt = (row: number) => { const line = lines.value[row]; return line?.kind === 'channel' ? line.channel.id : undefined }
+function fold(title: string): void {
+  const next = new Set(folded.value)
+  if (!next.delete(title)) next.add(title)
+  folded.value = next
+}
 const vertical = useVirtualizer(computed(() => ({ count: lines.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 10, paddingStart: HEAD })))
 const horizontal = useVirtualizer(computed(() => ({ horizontal: true, count: columns.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => COL, overscan: 8, paddingStart: NAME })))
 const at = shallowRef<{ row: number, col: number } | null>(null)
 const typed = ref('')
 const painting = shallowRef<{ write: Write, cells: Map<string, { from: string, column: Column }> } | null>(null)
 
-const cellAt = (row: number, col: number): Cell | undefined => cells.value.get(lines.value[row]?.id ?? '')?.get(columns.value[col]?.key ?? '')
+const cellAt = (row: number, col: number): Cell | undefined => cells.value.get(idAt(row) ?? '')?.get(columns.value[col]?.key ?? '')
 const starts = computed(() => columns.value.map((c, i) => i === 0 || columns.value[i - 1]!.group !== c.group))
 
 const editOf = (list: Iterable<{ from: string, column: Column }>, write: Write) =>
@@ -41,18 +50,20 @@ const editOf = (list: Iterable<{ from: string, column: Column }>, write: Write) 
 function writeFor(cell: Cell | undefined): Write {
   if (writing.value === 'none' || !cell) return writing.value
   if (cell.key || cell.port) return 'none'
-  return (writing.value === 'main' ? cell.main : cell.send?.tap === writing.value) ? 'none' : writing.value
+  const there = writing.value === 'main' || writing.value === 'also' ? cell.main : cell.send?.tap === writing.value
+  return there ? 'none' : writing.value
 }
 
 function down(row: number, col: number): void {
   at.value = { row, col }
   const write = writeFor(cellAt(row, col))
+  scroller.value?.focus()
   painting.value = { write, cells: new Map() }
   paint(row, col)
   window.addEventListener('pointerup', up, { once: true })
 }
 function paint(row: number, col: number): void {
-  const p = painting.value, from = lines.value[row]?.id, column = columns.value[col]
+  const p = painting.value, from = idAt(row), column = columns.value[col]
   if (!p || !from || !column || p.cells.has(`${from} ${column.key}`)) return
   const one = { from, column }
   const refused = p.write === 'none' ? undefined : gestures.refusal(editOf([one], p.write))
@@ -98,15 +109,15 @@ function setLevel(): void {
 
 const summary = computed(() => {
   if (!at.value) return 'choose what to write with, then click or drag across cells; arrows move, Enter writes, digits and Enter set a level'
-  const channel = lines.value[at.value.row], column = columns.value[at.value.col]
+  const line = lines.value[at.value.row], channel = line?.kind === 'channel' ? line.channel : undefined, column = columns.value[at.value.col]
   if (!channel || !column) return ''
   const goes = cells.value.get(channel.id)?.size ?? 0
-  const from = lines.value.filter(l => cells.value.get(l.id)?.has(column.key)).map(l => l.name)
+  const from = rows(store.session!, 'channel').filter(l => cells.value.get(l.id)?.has(column.key)).map(l => l.name)
   const cell = cellAt(at.value.row, at.value.col)
   const level = cell?.send ?? cell?.key ?? cell?.port ?? cell?.main
   return `${channel.name} → ${column.name}${level ? `: ${dB(level.levelDb)} dB` : ''}  ·  ${channel.name} goes to ${goes}  ·  ${column.name} is fed by ${from.length}${from.length && from.length < 5 ? `: ${from.join(', ')}` : ''}`
 })
-const isPainted = (from: string, column: string) => painting.value?.cells.has(`${from} ${column}`)
+const paintedBy = (from: string) => painting.value ? new Set(columns.value.filter(c => painting.value!.cells.has(`${from} ${c.key}`)).map(c => c.key)) : undefined
 void nextTick(() => scroller.value?.focus())
 </script>
 
@@ -114,6 +125,9 @@ void nextTick(() => scroller.value?.focus())
   <div class="bar">
     <span class="caption">write with</span>
     <el-radio-group v-model="writing" size="small" aria-label="write with"><el-radio-button v-for="w in WRITE" :key="w.value" :value="w.value">{{ w.label }}</el-radio-button></el-radio-group>
+    <span class="caption">rows by</span>
+    <el-select v-model="grouping" size="small" class="grouping" aria-label="gather rows by"><el-option v-for="g in GROUPINGS" :key="g" :value="g" :label="g === 'none' ? 'order' : g" /></el-select>
+    <button class="plain act" title="t c" data-table @click="shell.sheet = 'table'">table…</button>
     <span class="quiet clip summary" data-summary>{{ typed ? `level: ${typed}` : summary }}</span>
   </div>
   <div ref="scroller" class="scroll grid" tabindex="0" role="grid" aria-label="crosspoints" @keydown="key">
@@ -124,15 +138,14 @@ void nextTick(() => scroller.value?.focus())
           <span v-if="starts[c.index]" class="caption group">{{ columns[c.index]!.group }}</span>
         </div>
       </div>
-      <div v-for="r in vertical.getVirtualItems()" :key="lines[r.index]!.id" class="row" role="row" :class="{ on: at?.row === r.index, bus: lines[r.index]!.kind === 'bus' }" :style="{ top: `${r.start}px`, height: `${ROW}px` }">
-        <button class="plain who clip" role="rowheader" :style="{ width: `${NAME - 8}px`, borderColor: `var(--hue-${lines[r.index]!.colour})` }" :class="{ selected: selection.ids.has(lines[r.index]!.id) }" @click="selection.click(lines[r.index]!.id, $event, lines.map(l => l.id))">{{ lines[r.index]!.name }}</button>
-        <span
-          v-for="c in horizontal.getVirtualItems()" :key="c.index" class="cell" role="gridcell" :class="{ here: at?.row === r.index && at?.col === c.index, painted: isPainted(lines[r.index]!.id, columns[c.index]!.key), first: starts[c.index], own: columns[c.index]!.channel === lines[r.index]!.id }"
-          :data-cell="`${lines[r.index]!.id} ${columns[c.index]!.key}`" :style="{ left: `${c.start}px`, width: `${COL}px` }" @pointerdown.prevent="down(r.index, c.index); scroller?.focus()" @pointerenter="painting ? paint(r.index, c.index) : undefined">
-          <i v-if="cellAt(r.index, c.index)?.main" class="main" /><i v-if="cellAt(r.index, c.index)?.key" class="key" /><i v-if="cellAt(r.index, c.index)?.port" class="port" />
-          <small v-if="cellAt(r.index, c.index)?.send" :class="cellAt(r.index, c.index)!.send!.tap">{{ dB(cellAt(r.index, c.index)!.send!.levelDb, 0) }}</small>
-        </span>
-      </div>
+      <template v-for="r in vertical.getVirtualItems()" :key="lines[r.index]!.key">
+        <GridRow
+          v-if="lines[r.index]!.kind === 'channel'" :channel="(lines[r.index] as { channel: Channel }).channel" :top="r.start" :columns="columns" :shown="horizontal.getVirtualItems()" :cells="cells.get(idAt(r.index)!)" :on="at?.row === r.index" :at="at?.row === r.index ? at.col : -1"
+          :starts="starts" :painted="paintedBy(idAt(r.index)!)" @down="col => down(r.index, col)" @enter="col => painting ? paint(r.index, col) : undefined" @pick="e => selection.click(idAt(r.index)!, e, order)" />
+        <button v-else class="plain group-row" :style="{ top: `${r.start}px` }" :aria-expanded="!(lines[r.index] as { folded: boolean }).folded" @click="fold((lines[r.index] as { title: string }).title)">
+          {{ (lines[r.index] as { folded: boolean }).folded ? '▸' : '▾' }} {{ (lines[r.index] as { title: string }).title }} <span class="quiet">{{ (lines[r.index] as { members: string[] }).members.length }}</span>
+        </button>
+      </template>
     </div>
   </div>
 </template>
@@ -145,23 +158,11 @@ void nextTick(() => scroller.value?.focus())
 .grid:focus-visible { outline: none; }
 .heads { position: sticky; top: 0; z-index: 3; background: var(--ground); border-bottom: 1px solid var(--rule); }
 .head { position: absolute; top: 0; bottom: 0; border-left: 1px solid transparent; }
-.head.first, .cell.first { border-left: 1px solid var(--rule); }
+.head.first { border-left: 1px solid var(--rule); }
 .head .name { position: absolute; left: 9px; bottom: 6px; writing-mode: vertical-rl; transform: rotate(180deg); max-height: 100px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; font-size: 12px; border-right: 3px solid; padding-right: 3px; }
 .head.on .name { color: var(--acting); }
 .group { position: absolute; top: 4px; left: 4px; white-space: nowrap; }
-.row { position: absolute; left: 0; right: 0; }
-.row:hover, .row.on { background: color-mix(in srgb, var(--surface) 70%, transparent); }
-.who { position: sticky; left: 0; z-index: 2; display: block; height: 24px; padding: 2px 8px; background: var(--ground); border-left: 4px solid; font-size: 12px; margin-left: 4px; }
-.bus .who { font-weight: 500; }
-.who.selected { color: var(--acting); }
-.cell { position: absolute; top: 0; height: 26px; border-right: 1px solid color-mix(in srgb, var(--rule) 55%, transparent); border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent); display: grid; place-items: center; grid-auto-flow: column; gap: 2px; cursor: cell; }
-.cell:hover { background: var(--acting-soft); }
-.cell.here { outline: 2px solid var(--acting); outline-offset: -2px; }
-.cell.painted { background: var(--acting-soft); }
-.cell.own { background: var(--hatch); }
-.main { width: 10px; height: 10px; border-radius: 50%; background: var(--signal); }
-.key { width: 8px; height: 8px; background: var(--key); transform: rotate(45deg); }
-.port { width: 11px; height: 8px; border-top: 3px double var(--ink); border-bottom: 3px double var(--ink); }
-small { font: 11px var(--mono); color: var(--acting); border-bottom: 1px dashed var(--acting); }
-small.pre { border-bottom-style: solid; }
+.group-row { position: absolute; left: 0; height: 26px; padding: 4px 12px 0; font-size: 11px; font-weight: 500; color: var(--ink-2); position: absolute; width: 100%; background: var(--ground); }
+.grouping { width: 92px; }
+.act { color: var(--acting); }
 </style>

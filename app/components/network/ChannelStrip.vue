@@ -6,15 +6,17 @@ import { printOn } from '@nullet/core/session/session'
 import { dB } from '~/components/format'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
-const props = defineProps<{ id: string, count?: number, members?: string[], dimmed?: boolean, checked?: boolean }>()
+const props = defineProps<{ id: string, count?: number, members?: string[], dimmed?: boolean, checked?: boolean, /** No room for a name. */ narrow?: boolean }>()
 const emit = defineEmits<{ pick: [event: MouseEvent], unfold: [], open: [], draw: [event: PointerEvent] }>()
-const store = useSession(), selection = useSelection(), strips = useStrips()
+const store = useSession(), selection = useSelection(), strips = useStrips(), shell = useShell()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
 const print = computed(() => printOn(store.session!, props.id))
+const linked = computed(() => strips.shownLink(props.id))
 const folded = computed(() => !!props.count && props.count > 1)
 const bundleName = computed(() => folded.value ? `${channel.value.name} and ${props.count! - 1} more` : channel.value.name)
 
@@ -25,32 +27,33 @@ let from: number | null | undefined
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
   if (from === undefined) from = channel.value.levelDb
-  const ids = moved(), by = db === null || from === null ? 0 : db - from
+  const ids = strips.along(moved(), 'levels'), by = db === null || from === null ? 0 : db - from
   const starts = new Map(ids.map(id => [id, begins.get(id) ?? begins.set(id, store.session!.channel[id]!.levelDb).get(id)!]))
+  const most = 12 - Math.max(...[...starts.values()].filter(l => l !== null))
   store.preview('channel', ids, row => {
     const level = starts.get(row.id as string)!
-    return { levelDb: ids.length === 1 ? db : level === null ? null : Math.min(12, Math.round((level + by) * 10) / 10) }
+    return { levelDb: ids.length === 1 ? db : level === null ? null : Math.round((level + Math.min(by, most)) * 10) / 10 }
   })
 }
 const begins = new Map<string, number | null>()
 
 function onDone(db: number | null): void {
-  const ids = moved(), start = from === undefined ? channel.value.levelDb : from
+  const start = from === undefined ? channel.value.levelDb : from
   from = undefined
   begins.clear()
-  if (ids.length === 1) store.apply('setChannels', { ids, fields: { levelDb: db } })
-  else if (db !== null && start !== null) store.apply('moveLevels', { ids, byDb: Math.round((db - start) * 10) / 10 })
+  strips.setLevel(props.id, moved(), start, db)
 }
 </script>
 
 <template>
   <div
-    class="strip" :class="{ selected, muted: channel.muted, parked: channel.parked, soloed: channel.soloed, dimmed, bus: channel.kind === 'bus', folded }"
-    :style="{ '--hue': `var(--hue-${channel.colour})` }" :data-channel="id" role="option" :aria-selected="selected" :aria-label="bundleName"
+    class="strip" :class="{ selected, muted: channel.muted, parked: channel.parked, soloed: channel.soloed, dimmed, bus: channel.kind === 'bus', folded, compact: shell.compact, narrow }"
+    :style="{ '--hue': `var(--hue-${channel.colour})` }" :data-channel="id" role="option" :aria-selected="selected" :aria-label="bundleName" :title="narrow ? `${bundleName} · ${dB(channel.levelDb)} dB` : undefined"
     @click="emit('pick', $event)" @dblclick="folded ? emit('unfold') : emit('open')">
     <div class="head">
       <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ channel.name }}</span>
       <button v-if="folded" class="plain more" title="unfold" @click.stop="emit('unfold')">+{{ count! - 1 }}</button>
+      <span v-if="linked" class="sign" :class="{ lifted: shell.linksLifted }" :title="shell.linksLifted ? `${linked}, lifted` : linked"><svg viewBox="0 0 14 8" width="14" height="8"><path d="M4 1h2M4 7h2M4 1a3 3 0 000 6M8 1h2a3 3 0 010 6H8M4.5 4h5" fill="none" stroke="currentColor" stroke-width="1.3" /></svg></span>
       <span v-if="print" class="sign" :title="`printed; listening to ${channel.listen}`">{{ channel.listen === 'feed' ? 'feed' : 'print' }}</span>
       <span v-if="channel.ready" class="sign ready" title="ready: its feed comes through">○</span>
       <span v-if="channel.safe" class="sign" title="solo safe"><svg viewBox="0 0 10 12" width="8" height="10"><path d="M5 0l5 2v4c0 3-2 5-5 6-3-1-5-3-5-6V2z" fill="currentColor" /></svg></span>
@@ -91,4 +94,13 @@ function onDone(db: number | null): void {
 .end { position: absolute; right: -6px; top: 9px; width: 12px; height: 12px; border-radius: 50%; border: 1.5px solid var(--ink-2); background: var(--surface); padding: 0; opacity: 0; cursor: crosshair; z-index: 2; }
 .strip:hover .end, .end:focus-visible { opacity: 1; }
 .end:hover { border-color: var(--acting); background: var(--acting); }
+.sign.lifted { opacity: 0.35; }
+.strip.compact { height: 20px; display: flex; gap: 8px; align-items: center; padding: 0 6px 0 7px; }
+.strip.compact .head { flex: 1 1 62%; min-width: 0; }
+.strip.compact .bar { flex: 1 1 38%; min-width: 40px; }
+.strip.compact .end { top: 3px; }
+.strip.narrow { padding: 0 0 0 1px; border-left-width: 3px; }
+.strip.narrow .head { display: none; }
+.strip.narrow:not(.compact) .bar { margin-top: 8px; }
+.strip.narrow :deep(.tick), .strip.narrow :deep(.notch) { display: none; }
 </style>

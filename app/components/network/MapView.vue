@@ -5,19 +5,22 @@ import { mapLayout, type Strip } from '@nullet/core/network/mapLayout'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { LOOP } from '@nullet/core/processors/table'
 import { dB } from '~/components/format'
+import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTheme } from '~/stores/theme'
 import { matching } from './matching'
+import { mapColumns } from './mapColumns'
 import { drawLines, inkOf, type Drawn, type Point } from './lines'
 import { useFeedDrawing } from './feedDrawing'
 import { litBy } from './lit'
 
-const ROW = 32, GAP = 3, LANE = 8, TOP = 26, LEFT = 12, RETURN_HEAD = 22
-const store = useSession(), checks = useChecks(), selection = useSelection(), shell = useShell(), theme = useTheme()
+const GAP = 3, LANE = 8, TOP = 26, LEFT = 12, RETURN_HEAD = 22
+const store = useSession(), checks = useChecks(), selection = useSelection(), shell = useShell(), theme = useTheme(), gestures = useGestures()
 const area = ref<HTMLElement>(), canvas = ref<HTMLCanvasElement>(), trackScroller = ref<HTMLElement>(), busScroller = ref<HTMLElement>()
+const ROW = computed(() => shell.compact ? 20 : 32)
 const size = shallowRef({ width: 900, height: 500 })
 /** How far the column of tracks and the columns of buses are scrolled. */
 const trackScroll = ref(0), busScroll = ref(0)
@@ -30,17 +33,17 @@ const only = computed(() => {
 })
 const returns = computed(() => rows(store.session!, 'channel').filter(c => c.role === 'return' && (!only.value || only.value.has(c.id))).sort(byOrder).map(c => c.id))
 const mainHeight = computed(() => size.value.height - belowHeight.value)
-const map = computed(() => mapLayout(store.network!, { folded: folded.value, only: only.value, row: ROW, gap: GAP, lane: LANE, fit: mainHeight.value - TOP - 12 }))
+const map = computed(() => mapLayout(store.network!, { folded: folded.value, only: only.value, row: ROW.value, gap: GAP, lane: LANE, fit: mainHeight.value - TOP - 12 }))
 
-const gutter = computed(() => size.value.width < 1100 ? 56 : 84)
-const columnWidth = computed(() => {
-  const n = map.value.columns.length
-  return Math.max(96, Math.min(230, (size.value.width - 2 * LEFT - (n - 1) * gutter.value - 16) / n))
-})
-const columnX = (column: number) => LEFT + column * (columnWidth.value + gutter.value)
+const focusColumn = computed(() => map.value.strips.find(s => (s.members ?? [s.id]).includes(selection.focused ?? ''))?.column ?? null)
+const columns = computed(() => mapColumns(map.value.columns.length, size.value.width, focusColumn.value))
+const columnX = (column: number) => columns.value[column]?.x ?? LEFT
+const widthOf = (column: number) => columns.value[column]?.width ?? 0
+/** Room between a column and the next. */
+const gutterOf = (column: number) => (columns.value[column + 1]?.x ?? size.value.width) - columnX(column) - widthOf(column)
 const strips = computed(() => new Map(map.value.strips.map(s => [s.id, s])))
 const scrollOf = (s: { column: number }) => s.column === 0 ? trackScroll.value : busScroll.value
-const visible = computed(() => map.value.strips.filter(s => s.y + ROW > scrollOf(s) - 100 && s.y < scrollOf(s) + size.value.height + 100))
+const visible = computed(() => map.value.strips.filter(s => s.y + ROW.value > scrollOf(s) - 100 && s.y < scrollOf(s) + size.value.height + 100))
 const shownTracks = computed(() => visible.value.filter(s => s.column === 0))
 const shownBuses = computed(() => visible.value.filter(s => s.column > 0))
 
@@ -56,18 +59,18 @@ const below = computed<Below[]>(() => {
   return list.map((item, i) => ({ ...item, x: LEFT + 40 + i % perRow * (belowWidth + 40), row: Math.floor(i / perRow) }))
 })
 const belowWidth = 188
-const belowHeight = computed(() => below.value.length ? RETURN_HEAD + (below.value.at(-1)!.row + 1) * (ROW + 12) + 4 : 0)
+const belowHeight = computed(() => below.value.length ? RETURN_HEAD + (below.value.at(-1)!.row + 1) * (ROW.value + 12) + 4 : 0)
 
 const order = computed(() => [...map.value.strips].sort((a, b) => a.column - b.column || a.y - b.y).map(s => s.id).concat(returns.value))
 const lit = computed(() => litBy(store.network!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
 
 // ── places on the screen ──
-const screenY = (s: Strip) => TOP + s.y - scrollOf(s) + ROW / 2
-const onScreen = (s: Strip) => screenY(s) > TOP - ROW / 2 && screenY(s) < mainHeight.value + ROW / 2
+const screenY = (s: Strip) => TOP + s.y - scrollOf(s) + ROW.value / 2
+const onScreen = (s: Strip) => screenY(s) > TOP - ROW.value / 2 && screenY(s) < mainHeight.value + ROW.value / 2
 function right(id: string): Point | null {
   const s = strips.value.get(id)
-  if (s) return { x: columnX(s.column) + columnWidth.value, y: screenY(s) }
+  if (s) return { x: columnX(s.column) + widthOf(s.column), y: screenY(s) }
   const b = below.value.find(b => b.channel === id)
   return b ? { x: b.x + belowWidth, y: belowY(b) } : null
 }
@@ -77,7 +80,7 @@ function left(id: string): Point | null {
   const b = below.value.find(b => b.channel === id)
   return b ? { x: b.x, y: belowY(b) } : null
 }
-const belowY = (b: Below) => mainHeight.value + RETURN_HEAD + b.row * (ROW + 12) + ROW / 2
+const belowY = (b: Below) => mainHeight.value + RETURN_HEAD + b.row * (ROW.value + 12) + ROW.value / 2
 
 function drawn(): Drawn[] {
   const some = selection.list.length > 0
@@ -98,15 +101,15 @@ function drawn(): Drawn[] {
       const points = [a]
       for (const via of line.via) {
         const y = TOP + via.y - busScroll.value, x = columnX(via.column)
-        points.push({ x, y }, { x: x + columnWidth.value, y })
+        points.push({ x, y }, { x: x + widthOf(via.column), y })
       }
       return [{ ...base, points: [...points, b] }]
     }
     // Between rows, and back to where signal came from: right-angled through the gutters.
-    const shift = 8 + laneOf(`${line.to} ${line.feed.kind}`) % 5 * 5
+    const shift = Math.min(8 + laneOf(`${line.to} ${line.feed.kind}`) % 5 * 5, from ? gutterOf(from.column) * 0.6 : 28)
     if (from && to) {
-      const turn = columnX(from.column) + columnWidth.value + shift
-      return [{ ...base, straight: true, points: [a, { x: turn, y: a.y }, { x: turn, y: b.y }, { x: columnX(to.column) + columnWidth.value, y: b.y }] }]
+      const turn = columnX(from.column) + widthOf(from.column) + shift
+      return [{ ...base, straight: true, points: [a, { x: turn, y: a.y }, { x: turn, y: b.y }, { x: columnX(to.column) + widthOf(to.column), y: b.y }] }]
     }
     if (from) {
       const turn = a.x + shift, level = mainHeight.value + 6 + laneOf(line.to) % 4 * 4
@@ -114,10 +117,10 @@ function drawn(): Drawn[] {
     }
     if (!to) {
       // From return to return: below the strips, so that no line runs under one.
-      const low = Math.max(a.y, b.y) + ROW / 2 + 5, before = b.x - 8
+      const low = Math.max(a.y, b.y) + ROW.value / 2 + 5, before = b.x - 8
       return [{ ...base, straight: true, points: [a, { x: a.x + 6, y: a.y }, { x: a.x + 6, y: low }, { x: before, y: low }, { x: before, y: b.y }, b] }]
     }
-    const riseAt = columnX(to.column) - 10 - laneOf(line.from) % 4 * 5, level = mainHeight.value + 18 - laneOf(line.from) % 3 * 4
+    const riseAt = columnX(to.column) - Math.min(10 + laneOf(line.from) % 4 * 5, gutterOf(to.column - 1) * 0.6), level = mainHeight.value + 18 - laneOf(line.from) % 3 * 4
     return [{ ...base, straight: true, points: [a, { x: a.x + 10, y: a.y }, { x: a.x + 10, y: level }, { x: riseAt, y: level }, { x: riseAt, y: b.y }, b] }]
   })
 }
@@ -200,33 +203,40 @@ function reveal(id: string): void {
   if (!s || !scroller) return
   const view = mainHeight.value - TOP
   if (s.y < scroller.scrollTop) scroller.scrollTop = s.y - 20
-  else if (s.y + ROW > scroller.scrollTop + view) scroller.scrollTop = s.y + ROW - view + 20
+  else if (s.y + ROW.value > scroller.scrollTop + view) scroller.scrollTop = s.y + ROW.value - view + 20
 }
-watch(() => selection.focused, id => { if (id) reveal(id) })
+watch(() => selection.focused, id => { if (id && shell.follows) reveal(id) })
+
+/** A slot of the Rail that is dropped on a strip. */
+function dropped(e: DragEvent): void {
+  const id = shell.draggedSlot, to = (e.target as HTMLElement).closest<HTMLElement>('[data-channel]')?.dataset.channel
+  shell.draggedSlot = null
+  if (id && to && to !== store.session!.slot[id]?.channel) void gestures.dropSlot(id, to)
+}
 </script>
 
 <template>
-  <div ref="area" class="map" tabindex="0" role="listbox" aria-label="network map" aria-multiselectable="true" @keydown="key" @pointerdown.self="selection.clear()">
+  <div ref="area" class="map" tabindex="0" role="listbox" aria-label="network map" aria-multiselectable="true" @keydown="key" @dragover.prevent @drop="dropped" @pointerdown.self="selection.clear()">
     <div ref="busScroller" class="scroll side" :style="{ left: `${columnX(1) - 20}px`, height: `${mainHeight}px` }" @scroll="busScroll = ($event.target as HTMLElement).scrollTop" @pointerdown.self="selection.clear()">
-      <div :style="{ height: `${map.busHeight + TOP + 8}px`, width: `${columnX(map.columns.length - 1) + columnWidth - columnX(1) + 30}px` }" class="ground" @pointerdown.self="selection.clear()">
+      <div :style="{ height: `${map.busHeight + TOP + 8}px`, width: `${columnX(map.columns.length - 1) + widthOf(map.columns.length - 1) - columnX(1) + 30}px` }" class="ground" @pointerdown.self="selection.clear()">
         <ChannelStrip
           v-for="s in shownBuses" :id="s.id" :key="s.id" class="placed" :checked="checked.has(s.id)" :dimmed="selection.list.length > 0 && !lit.channels.has(s.id)"
-          :style="{ left: `${columnX(s.column) - columnX(1) + 20}px`, top: `${TOP + s.y}px`, width: `${columnWidth}px` }" @pick="pick(s, $event)" @open="open(s.id)" @draw="begin($event, s.id)" />
+          :style="{ left: `${columnX(s.column) - columnX(1) + 20}px`, top: `${TOP + s.y}px`, width: `${widthOf(s.column)}px` }" :narrow="columns[s.column]?.narrow" @pick="pick(s, $event)" @open="open(s.id)" @draw="begin($event, s.id)" />
       </div>
     </div>
-    <div ref="trackScroller" class="scroll side" :style="{ width: `${columnX(0) + columnWidth + 16}px`, height: `${mainHeight}px` }" @scroll="trackScroll = ($event.target as HTMLElement).scrollTop" @pointerdown.self="selection.clear()">
+    <div ref="trackScroller" class="scroll side" :style="{ width: `${columnX(0) + widthOf(0) + 16}px`, height: `${mainHeight}px` }" @scroll="trackScroll = ($event.target as HTMLElement).scrollTop" @pointerdown.self="selection.clear()">
       <div :style="{ height: `${map.trackHeight + TOP + 8}px` }" class="ground" @pointerdown.self="selection.clear()">
         <template v-for="(b, i) in map.bundles" :key="`b${i}`">
           <button v-if="b.to && b.members.length > 1" class="plain bracket" :title="`${b.folded ? 'unfold' : 'fold'}: ${b.members.length} tracks that feed ${store.session!.channel[b.to]?.name}`" :style="{ top: `${TOP + b.y}px`, height: `${b.height}px` }" :aria-expanded="!b.folded" @click="fold(b.to)" />
         </template>
         <ChannelStrip
           v-for="s in shownTracks" :id="s.id" :key="s.id" class="placed" :count="s.count" :members="s.members" :checked="checked.has(s.id)" :dimmed="selection.list.length > 0 && !(s.members ?? [s.id]).some(m => lit.channels.has(m))"
-          :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px`, width: `${columnWidth}px` }"
+          :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px`, width: `${widthOf(0)}px` }"
           @pick="pick(s, $event)" @unfold="fold(map.bundles.find(b => b.members.includes(s.id))!.to)" @open="open(s.id)" @draw="begin($event, s.id)" />
       </div>
     </div>
-    <div v-for="(c, i) in map.columns" :key="i" class="caption column" :style="{ left: `${columnX(i)}px`, width: `${columnWidth}px` }">
-      {{ c.title }}
+    <div v-for="(c, i) in map.columns" :key="i" class="caption column" :style="{ left: `${columnX(i)}px`, width: `${widthOf(i)}px` }" :title="c.title">
+      <span v-if="!columns[i]?.narrow" class="clip">{{ c.title }}</span>
       <button v-if="i === 0 && foldable.length" class="plain foldall" @click="foldAll">{{ foldable.every(b => b.folded) ? 'unfold all' : 'fold all' }}</button>
     </div>
     <div v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">

@@ -30,7 +30,7 @@ const verbs = [
 
 <template>
   <div class="tools">
-    <el-radio-group v-model="shell.networkAs" size="small" aria-label="view of the network"><el-radio-button value="map">Map</el-radio-button><el-radio-button value="crosspoints">Crosspoints</el-radio-button></el-radio-group>
+    <el-radio-group v-model="shell.networkAs" size="small" aria-label="view of the network"><el-radio-button value="map">Map</el-radio-button><el-radio-button value="crosspoints">Crosspoints</el-radio-button><el-radio-button value="cost">Cost</el-radio-button></el-radio-group>
     <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family, role" clearable @keydown.enter="selectFound" @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
     <span v-if="found" class="quiet">{{ found.size }} found <button class="plain verb" @click="selectFound">select them</button></span>
     <span v-else class="quiet">{{ counts }}</span>
@@ -40,12 +40,15 @@ const verbs = [
       <button v-for="v in verbs" :key="v.keys" class="plain verb" :title="v.keys" @click="v.run">{{ v.label }}</button>
     </template>
     <template v-else>
+      <button v-if="shell.networkAs === 'map'" class="plain verb" title="v w" data-compact @click="shell.toggleCompact">{{ shell.compact ? 'wide strips' : 'compact strips' }}</button>
+      <button class="plain verb" title="n p" data-propose @click="shell.sheet = 'propose'">propose…</button>
+      <button class="plain verb" title="n c" data-new-channels @click="shell.sheet = 'channels'">new channels…</button>
       <button class="plain verb" title="n r" @click="gestures.newBus('return', 'return')">new return…</button>
-      <button class="plain verb" title="n t" @click="gestures.newBus('stem', 'stem')">new stem…</button>
     </template>
   </div>
   <RailView v-if="shell.railOf && store.session!.channel[shell.railOf]" :id="shell.railOf" :key="shell.railOf" />
   <CrosspointsView v-if="shell.networkAs === 'crosspoints'" />
+  <CostView v-else-if="shell.networkAs === 'cost'" />
   <MapView v-else />
 </template>
 

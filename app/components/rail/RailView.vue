@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A channel's inside as one line: input section, taps, slots, fader; feeds leave where they are tapped.
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import type { Feed, Slot, Tap } from '@nullet/core/session/rows'
@@ -26,13 +26,14 @@ function goal(f: Feed): string {
   return s.channel[f.to!]?.name ?? ''
 }
 const label = (s: Slot) => s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor)
-const dragged = ref<string | null>(null)
+const dragged = computed({ get: () => shell.draggedSlot, set: id => { shell.draggedSlot = id } })
 
 /** A slot dropped before the `index`th of its side. */
 function drop(afterFader: boolean, index: number): void {
   const id = dragged.value
   dragged.value = null
   if (!id) return
+  if (store.session!.slot[id]?.channel !== props.id) { void gestures.dropSlot(id, props.id); return }
   const side = (afterFader ? after : before).value.filter(s => s.id !== id)
   const shift = (afterFader ? after : before).value.slice(0, index).some(s => s.id === id) ? 1 : 0
   store.apply('setSlot', { id, fields: { afterFader, order: orderAt(side, index - shift) } })
@@ -61,7 +62,7 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
           <span class="caption">polarity</span><button v-for="(l, i) in channel.layout" :key="l" class="plain leg" :class="{ on: channel.flippedLegs.includes(i) }" :aria-pressed="channel.flippedLegs.includes(i)" :title="`turn the polarity of ${l}`" @click="flip(i)">{{ l }}</button></span>
         <span class="row"><ParamNumber :parameter="cutHz('lowCutHz', 2000)" :value="channel.lowCutHz" @done="v => set({ lowCutHz: v })" /><ParamNumber :parameter="cutHz('highCutHz', 40000)" :value="channel.highCutHz" @done="v => set({ highCutHz: v })" /></span>
       </div>
-      <TapPoint label="input" :feeds="leaving('input')" :goal="goal" />
+      <TapPoint label="input" :feeds="leaving('input')" :goal="goal" :own-pan="channel.pan" />
       <template v-for="(side, s) in [before, after]" :key="s">
         <template v-for="(slot, i) in side" :key="slot.id">
           <i class="gap" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, i)" />
@@ -74,10 +75,10 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
         </template>
         <i class="gap end" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, side.length)" />
         <button v-if="s === 0" class="plain add" title="insert (i n)" data-insert @click="gestures.addSlot(id)">insert…</button>
-        <TapPoint v-if="s === 0" label="pre-fader" :feeds="leaving('pre')" :goal="goal" />
+        <TapPoint v-if="s === 0" label="pre-fader" :feeds="leaving('pre')" :goal="goal" :own-pan="channel.pan" />
         <div v-if="s === 0" class="stage fader"><span class="caption">fader</span><span class="num">{{ dB(channel.levelDb) }}</span><span class="caption">{{ channel.muted ? 'muted' : '' }}</span></div>
       </template>
-      <TapPoint label="post-fader" :feeds="leaving('post')" :goal="goal" last />
+      <TapPoint label="post-fader" :feeds="leaving('post')" :goal="goal" :own-pan="channel.pan" last />
       <button class="plain close" aria-label="close the rail" title="Esc" @click="shell.railOf = null; shell.openSlot = null">×</button>
     </div>
   </section>

@@ -6,11 +6,12 @@ import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors
 import { rows, settings, type Session } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
+import { useGestures } from '~/stores/gestures'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell()
+const store = useSession(), shell = useShell(), gestures = useGestures()
 const slot = computed(() => store.session!.slot[props.id]!)
 const processor = computed(() => PROCESSORS[slot.value.processor])
 const params = computed(() => processor.value ? settingsOf(processor.value, slot.value.params) : {})
@@ -40,6 +41,8 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </el-radio-group>
       <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="v => store.preview('slot', [id], () => ({ mix: v }))" @done="v => set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
       <span class="space" />
+      <button class="plain quiet" data-move-slot @click="gestures.askMoveSlot(id, false)">move to…</button>
+      <button v-if="!loop" class="plain quiet" data-copy-slot @click="gestures.askMoveSlot(id, true)">copy to…</button>
       <button class="plain quiet" @click="shell.openSlot = null; store.apply('removeSlot', { id })">take out</button>
       <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
     </div>

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 // A tap on the rail, with the feeds that leave there.
 import type { Feed } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB, pan } from '~/components/format'
 
-defineProps<{ label: string, feeds: Feed[], goal(f: Feed): string, last?: boolean }>()
+defineProps<{ label: string, feeds: Feed[], goal(f: Feed): string, /** Placement of feeds that have none of their own. */ ownPan: number, last?: boolean }>()
 </script>
 
 <template>
   <div class="tap" :class="{ last }">
     <span class="caption">{{ label }}</span>
     <i class="dot" />
-    <div v-for="f in feeds" :key="f.id" class="feed" :class="f.kind"><i /><span class="clip" :title="goal(f)">{{ goal(f) }}</span><span class="num">{{ dB(f.levelDb) }}</span></div>
+    <div v-for="f in feeds" :key="f.id" class="feed" :class="f.kind"><i /><span class="clip" :title="goal(f)">{{ goal(f) }}</span><span class="num">{{ dB(f.levelDb) }}</span><span class="caption" title="placement">{{ f.kind === 'key' ? '' : pan(f.pan ?? ownPan) }}</span></div>
   </div>
 </template>
 

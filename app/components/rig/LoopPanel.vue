@@ -55,11 +55,13 @@ async function insert(): Promise<void> {
       <dt>gain</dt><dd class="num">{{ dB(loop.ping.gainDb) }} dB</dd><dd class="num quiet">noise {{ dB(loop.ping.noiseDbfs) }} dBFS</dd>
       <dt>confidence</dt><dd class="num">{{ Math.round(loop.ping.confidence * 100) }} %</dd><dd class="num quiet">{{ loop.ping.measuredAt.slice(0, 16).replace('T', ' ') }}</dd>
     </dl>
+    <p v-if="!loop.compensated" class="mind">Not compensated: its return is as late as it comes.</p>
     <div class="row">
       <span v-if="stale" class="mind">The rig has changed since: ping it again.</span>
       <el-button v-if="loop.ping && !loop.applied" size="small" type="primary" data-apply @click="apply">Apply</el-button>
       <span v-else-if="loop.applied && !stale" class="signal">applied</span>
       <button v-if="!holder" class="plain act" @click="insert">insert on…</button>
+      <button class="plain quiet" :title="loop.compensated ? 'leave the return as late as it comes' : 'align the return with the rest'" data-compensate @click="store.apply('setLoop', { id: loop.id, fields: { compensated: !loop.compensated } })">{{ loop.compensated ? 'do not compensate' : 'compensate' }}</button>
       <span class="space" />
       <button class="plain quiet" @click="store.apply('removeLoop', { id: loop.id })">remove</button>
     </div>

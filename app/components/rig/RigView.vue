@@ -18,7 +18,8 @@ watch(() => route.query.at, at => {
   if (owner) { shown.value = owner; open.value = s.port[id] ? null : id }
 }, { immediate: true })
 const rig = computed(() => store.session!.rig[shown.value])
-const device = computed(() => rows(store.session!, 'interface').find(i => i.rig === shown.value))
+const devices = computed(() => rows(store.session!, 'interface').filter(i => i.rig === shown.value))
+const device = computed(() => devices.value[0])
 const loops = computed(() => rows(store.session!, 'loop').filter(l => l.rig === shown.value).sort(byOrder))
 const unit = computed(() => store.session!.unit[open.value ?? ''])
 const holder = (loop: string) => { const slot = rows(store.session!, 'slot').find(s => s.processor === LOOP && s.loop === loop); return slot && store.session!.channel[slot.channel]?.name }
@@ -37,6 +38,9 @@ async function makeUnit(): Promise<void> { const id = await newUnit(shown.value)
     <div class="tools">
       <el-radio-group v-model="shown" size="small" aria-label="rig"><el-radio-button v-for="r in rigs" :key="r.id" :value="r.id">{{ r.name }}</el-radio-button></el-radio-group>
       <span v-if="device" class="quiet">{{ device.name }}: driver reports {{ device.reportedLatencySamples }} samples · {{ free.out }} outs and {{ free.in }} ins free</span>
+      <span v-for="d in devices" :key="d.id" class="clock"><span class="caption">{{ devices.length > 1 ? `${d.name}: ` : '' }}clock</span>
+        <el-select :model-value="d.clock" size="small" class="which" :aria-label="`clock of ${d.name}`" @change="(clock: string) => store.apply('setInterface', { id: d.id, fields: { clock } })"><el-option value="locked" label="locked" /><el-option value="free" label="free" /></el-select>
+        <ParamNumber v-if="d.clock === 'free'" :parameter="{ name: 'driftPpm', label: 'ppm', min: -200, max: 200, initial: 0 }" :value="d.driftPpm" @done="v => v === null || store.apply('setInterface', { id: d.id, fields: { driftPpm: v } })" /></span>
       <span class="space" />
       <button v-if="settings(store.session!).rig !== shown" class="plain act" @click="store.apply('setSession', { rig: shown })">work in this rig</button>
       <button class="plain act" @click="makeUnit">new unit…</button>
@@ -58,6 +62,8 @@ async function makeUnit(): Promise<void> { const id = await newUnit(shown.value)
 .rigview { display: flex; flex-direction: column; min-height: 0; flex: 1; }
 .tools { display: flex; align-items: center; gap: 14px; padding: 6px 16px; border-bottom: 1px solid var(--rule); min-height: 41px; }
 .space { flex: 1; }
+.clock { display: flex; gap: 6px; align-items: center; }
+.which { width: 84px; }
 .act { color: var(--acting); }
 .body { display: flex; flex: 1; min-height: 0; }
 .side { width: 440px; flex: none; border-left: 1px solid var(--rule); background: var(--surface); padding: 14px 16px; }

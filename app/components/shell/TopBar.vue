@@ -2,19 +2,21 @@
 // Product, session, views with counts, checks, what is stored.
 import { computed } from 'vue'
 import { navigateTo } from '#imports'
-import { settings } from '@nullet/core/session/session'
+import { rows, settings } from '@nullet/core/session/session'
 import { useAsk } from '~/stores/ask'
 import { useJobs } from '~/stores/jobs'
 import { useSelection } from '~/stores/selection'
 import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
+import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
 import { VIEWS } from './views'
 
 defineProps<{ view: string }>()
-const store = useSession(), checks = useChecks(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk()
+const store = useSession(), checks = useChecks(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk(), strips = useStrips()
 const name = computed(() => store.session ? settings(store.session).name : '')
+const soloed = computed(() => store.session ? rows(store.session, 'channel').filter(c => c.soloed).length : 0)
 const query = computed(() => selection.list.length ? { sel: selection.list.join(',') } : {})
 const extra = computed((): Record<string, string> => {
   const s = store.session
@@ -28,6 +30,7 @@ const state = computed(() => store.status === 'saved' ? 'saved' : store.status =
 async function menu(command: string): Promise<void> {
   if (command === 'all') await navigateTo('/')
   else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
+  else if (['templates', 'table', 'families'].includes(command)) shell.sheet = command
   else if (command === 'rename') {
     const answer = await ask.ask({ title: 'Rename the session', kind: 'text', initial: name.value })
     if (answer) store.apply('setSession', { name: answer })
@@ -44,6 +47,9 @@ async function menu(command: string): Promise<void> {
         <el-dropdown-menu>
           <el-dropdown-item command="rename">Rename…</el-dropdown-item>
           <el-dropdown-item command="package">Take out as a session package</el-dropdown-item>
+          <el-dropdown-item command="templates">Templates…</el-dropdown-item>
+          <el-dropdown-item command="table">Table of crosspoints…</el-dropdown-item>
+          <el-dropdown-item command="families">Words for families…</el-dropdown-item>
           <el-dropdown-item command="all" divided>All sessions</el-dropdown-item>
         </el-dropdown-menu>
       </template>
@@ -59,6 +65,8 @@ async function menu(command: string): Promise<void> {
     <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
       {{ checks.findings.length === 0 ? 'no checks' : checks.findings.length === 1 ? '1 check' : `${checks.findings.length} checks` }}
     </button>
+    <button v-if="soloed" class="plain solo" title="clear every solo (c s)" data-clear-solo @click="strips.clearSolo">{{ soloed }} soloed</button>
+    <button v-if="shell.linksLifted" class="plain solo" title="links do nothing while they are lifted (l l)" data-lifted @click="shell.toggleLifted">links lifted</button>
     <span class="state" :class="store.status" data-state>{{ state }}</span>
     <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">{{ theme.name === 'paper' ? 'dim' : 'paper' }}</button>
     <button class="plain" aria-label="keys" @click="shell.helpOpen = true">?</button>
@@ -78,6 +86,7 @@ nav .quiet { font-weight: 400; }
 .step { color: var(--ink-2); }
 .checks { color: var(--ink-2); }
 .checks.some { color: var(--mind); }
+.solo { color: var(--acting); }
 .state { color: var(--ink-2); }
 .state.waiting { color: var(--wrong); }
 </style>

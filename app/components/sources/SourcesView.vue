@@ -4,20 +4,20 @@ import { computed, ref } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { FAMILIES, familyColour } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/layouts/layouts'
-import { byOrder, rows } from '@nullet/core/session/session'
+import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/components/format'
 import { matching } from '~/components/network/matching'
 import { useGestures } from '~/stores/gestures'
 import { useImports } from '~/stores/imports'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const ROW = 38
-const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), strips = useStrips(), transport = useTransport()
+const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), strips = useStrips(), shell = useShell(), transport = useTransport()
 const scroller = ref<HTMLElement>(), picker = ref<HTMLInputElement>()
-const over = ref(false)
 const clips = computed(() => {
   const first = new Map<string, string>()
   for (const c of rows(store.session!, 'clip').sort((a, b) => a.startFrame - b.startFrame)) if (!first.has(c.channel)) first.set(c.channel, c.medium)
@@ -27,22 +27,19 @@ const tracks = computed(() => {
   const found = matching(store.session!, selection.filter)
   return rows(store.session!, 'channel').filter(c => c.kind === 'track' && (!found || found.has(c.id))).sort(byOrder)
 })
+const families = computed(() => settings(store.session!).families ?? FAMILIES)
 const order = computed(() => tracks.value.map(t => t.id))
 const list = useVirtualizer(computed(() => ({ count: tracks.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 8 })))
 const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']
 const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track').length)
 
-function dropped(e: DragEvent): void {
-  over.value = false
-  if (e.dataTransfer?.files.length) imports.add(e.dataTransfer.files)
-}
 function picked(e: Event): void {
   const input = e.target as HTMLInputElement
   if (input.files) imports.add(input.files)
   input.value = ''
 }
 function setFamily(id: string, family: string): void {
-  store.apply('setChannels', { ids: selection.actOn(id), fields: { family, familyGuessed: false, colour: familyColour(family) } })
+  store.apply('setChannels', { ids: selection.actOn(id), fields: { family, familyGuessed: false, colour: familyColour(family, families.value) } })
 }
 function listen(): void {
   const ids = new Set(selection.list)
@@ -56,7 +53,7 @@ function listen(): void {
 </script>
 
 <template>
-  <div class="sources" :class="{ over }" @dragover.prevent="over = true" @dragleave.self="over = false" @drop.prevent="dropped">
+  <div class="sources">
     <div class="tools">
       <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family" clearable @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
       <span class="quiet">{{ tracks.length === all ? `${all} tracks` : `${tracks.length} of ${all} tracks` }}</span>
@@ -65,7 +62,12 @@ function listen(): void {
         <span class="quiet">selected: {{ selection.list.length }}</span>
         <button class="plain act" @click="listen">listen to just these</button>
         <button class="plain act" title="n s" @click="gestures.newSubmix(selection.list)">new submix…</button>
+        <button class="plain act" title="r s" @click="strips.renameSeries(selection.list)">rename in series…</button>
         <button class="plain act" title="c o" @click="strips.askColour(selection.list)">colour…</button>
+      </template>
+      <template v-else>
+        <button class="plain act" title="f w" data-families @click="shell.sheet = 'families'">words for families…</button>
+        <button class="plain act" title="n p" data-propose @click="shell.sheet = 'propose'">propose a network…</button>
       </template>
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
       <input ref="picker" type="file" accept=".wav,audio/wav" multiple hidden data-audio @change="picked">
@@ -91,7 +93,7 @@ function listen(): void {
           <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
           <span class="family" @click.stop>
             <el-select :model-value="tracks[r.index]!.family" size="small" placeholder="unknown" :class="{ guessed: tracks[r.index]!.familyGuessed }" :aria-label="`family of ${tracks[r.index]!.name}`" @change="(f: string) => setFamily(tracks[r.index]!.id, f)">
-              <el-option v-for="f in FAMILIES" :key="f.family" :value="f.family" :label="f.family" /><el-option value="" label="unknown" />
+              <el-option v-for="f in families" :key="f.family" :value="f.family" :label="f.family" /><el-option value="" label="unknown" />
             </el-select>
             <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
           </span>
@@ -104,7 +106,6 @@ function listen(): void {
         </div>
       </div>
     </div>
-    <div v-if="over" class="drop">Let go: these files become tracks</div>
   </div>
 </template>
 
@@ -129,5 +130,4 @@ function listen(): void {
 .coming { list-style: none; margin: 0; padding: 6px 16px; border-bottom: 1px solid var(--rule); background: var(--surface); }
 .coming li { display: grid; grid-template-columns: 220px 1fr auto auto; gap: 12px; align-items: center; padding: 3px 0; }
 .why { color: var(--wrong); overflow-wrap: anywhere; }
-.drop { position: absolute; inset: 12px; border: 2px dashed var(--acting); background: color-mix(in srgb, var(--ground) 80%, transparent); display: grid; place-items: center; font-size: 16px; color: var(--acting); pointer-events: none; }
 </style>

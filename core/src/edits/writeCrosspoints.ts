@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { Refusal } from '../refusal'
 import { PROCESSORS, slotLabel } from '../processors/table'
 import { makeRow, rows, type Session } from '../session/session'
+import { addMainFeed } from './addMainFeed'
 import { defineEdit, need } from './edit'
 import { routeMain } from './setMainFeed'
 
@@ -9,7 +10,8 @@ const Cell = z.object({
   from: z.string(),
   /** A bus, a key input or a port out. */
   to: z.union([z.object({ bus: z.string() }), z.object({ slot: z.string() }), z.object({ port: z.string() })]),
-  write: z.enum(['main', 'post', 'pre', 'none']),
+  /** `also`: one more main feed beside those that are there. */
+  write: z.enum(['main', 'also', 'post', 'pre', 'none']),
   feedId: z.string()
 })
 type Cell = z.output<typeof Cell>
@@ -42,6 +44,7 @@ function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
     const sends = own.filter(f => f.kind === 'send' && f.to === to.bus)
     if (kind === 'none') remove(own.filter(f => f.to === to.bus))
     else if (kind === 'main') routeMain(draft, [from], to.bus, [feedId])
+    else if (kind === 'also') addMainFeed.apply(draft, { ids: [from], to: to.bus, feedIds: [feedId] })
     else if (sends.length) sends.forEach(f => { draft.feed[f.id].tap = kind })
     else {
       need(draft, 'channel', to.bus)

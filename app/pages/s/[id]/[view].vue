@@ -4,6 +4,8 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from '#imports'
 import { VIEWS } from '~/components/shell/views'
 import { useKeys } from '~/components/shell/keys'
+import { useImports } from '~/stores/imports'
+import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -11,7 +13,7 @@ import { useTransport } from '~/stores/transport'
 
 definePageMeta({ key: 'session' })
 const route = useRoute(), router = useRouter()
-const store = useSession(), selection = useSelection(), shell = useShell(), transport = useTransport()
+const store = useSession(), selection = useSelection(), shell = useShell(), transport = useTransport(), imports = useImports(), notices = useNotices()
 const problem = ref('')
 const view = computed(() => VIEWS.find(v => v.path === route.params.view) ?? VIEWS[1])
 
@@ -30,11 +32,22 @@ watch(() => selection.list.join(','), sel => {
   if (sel !== String(route.query.sel ?? '')) void router.replace({ query: { ...route.query, sel: sel && selection.list.length <= 20 ? sel : undefined } })
 })
 useKeys()
+/** Files may be dropped anywhere; a slot on its way is none. */
+const hovering = ref(false)
+const carriesFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes('Files') && !!store.session
+function over(e: DragEvent): void { if (carriesFiles(e)) { e.preventDefault(); hovering.value = true } }
+function dropped(e: DragEvent): void {
+  hovering.value = false
+  if (!carriesFiles(e) || !e.dataTransfer!.files.length) return
+  e.preventDefault()
+  imports.add(e.dataTransfer!.files)
+  if (view.value.path !== 'sources') notices.tell(`${e.dataTransfer!.files.length} ${e.dataTransfer!.files.length === 1 ? 'file' : 'files'} coming in, see Sources.`)
+}
 onBeforeUnmount(() => { transport.stop(); store.close() })
 </script>
 
 <template>
-  <div class="frame">
+  <div class="frame" @dragover="over" @dragleave="e => { if (!e.relatedTarget) hovering = false }" @drop="dropped">
     <TopBar :view="view.path" />
     <div v-if="problem" class="empty"><h2>This session cannot be opened</h2>{{ problem }}<br><br><el-button @click="open(String(route.params.id))">Try again</el-button> <NuxtLink to="/">All sessions</NuxtLink></div>
     <div v-else-if="!store.session" class="empty">opening…</div>
@@ -43,18 +56,22 @@ onBeforeUnmount(() => { transport.stop(); store.close() })
         <main class="view"><component :is="view.component" /></main>
         <PathPanel v-if="shell.pathOpen && view.path !== 'rig'" />
       </div>
-      <TransportBar />
+      <div class="foot"><CompareStrip /><TransportBar /></div>
+      <SheetHost />
       <ChecksDrawer />
       <HelpSheet />
       <HintStrip />
       <CommandField />
     </template>
+    <div v-if="hovering" class="drop">Let go: these files become tracks</div>
     <ShellExtras />
   </div>
 </template>
 
 <style scoped>
-.frame { display: grid; grid-template: 44px minmax(0, 1fr) 64px / minmax(0, 1fr); height: 100%; min-width: 960px; }
+.frame { display: grid; grid-template: 44px minmax(0, 1fr) auto / minmax(0, 1fr); height: 100%; min-width: 960px; }
+.foot > :last-child { height: 64px; }
+.drop { position: fixed; inset: 56px 12px 76px; z-index: 3500; border: 2px dashed var(--acting); background: color-mix(in srgb, var(--ground) 82%, transparent); display: grid; place-items: center; font-size: 16px; color: var(--acting); pointer-events: none; }
 .middle { display: flex; min-height: 0; min-width: 0; }
 .view { flex: 1; min-width: 0; min-height: 0; display: flex; flex-direction: column; }
 </style>
