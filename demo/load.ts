@@ -2,8 +2,9 @@
 import { layoutOf } from '@nullet/core/layouts/layouts'
 import { connectStore } from '../server/store/connect'
 import { MediumWriter, type MediumInfo } from '../server/store/media'
-import { createSession, listSessions } from '../server/store/sessions'
+import { createSession, listSessions, loadSession } from '../server/store/sessions'
 import { Levels } from '../host/levels'
+import { fullDome } from './fullDome'
 import { score } from './score'
 import { demoSession, type DemoMedium } from './session'
 
@@ -32,8 +33,16 @@ export async function loadDemo(sql: ReturnType<typeof connectStore>, seconds: nu
   return true
 }
 
+/** A second session over the same audio, the size of a full dome. */
+export async function loadFullDome(sql: ReturnType<typeof connectStore>, id = 'full-dome'): Promise<boolean> {
+  if ((await listSessions(sql)).some(s => s.id === id)) return false
+  await createSession(sql, id, fullDome((await loadSession(sql, DEMO_ID)).session))
+  return true
+}
+
 if (process.argv[1]?.endsWith('demo.mjs')) {
   const sql = connectStore()
   if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40))) console.log('nullet: “Night over Lake Orrin” is in the database')
+  if (await loadFullDome(sql)) console.log('nullet: “Lake Orrin, full dome”, 128 tracks, is in the database')
   await sql.end()
 }

@@ -5,6 +5,7 @@ import { rows, type Session } from '@nullet/core/session/session'
 import { loadDemo } from '../demo/load'
 import { connectStore } from '../server/store/connect'
 import { closeBrowser, openPage } from './support/browser'
+import { saved as stored } from './support/hands'
 
 const { url, database } = inject('stage')
 let page: Page, complaints: string[]
@@ -23,7 +24,7 @@ afterAll(closeBrowser)
 
 const cell = (from: string, to: string) => page.locator(`[data-cell="${from} ${to}"]`)
 const session = async () => ((await (await fetch(`${url}/api/sessions/grid`)).json()) as { session: Session }).session
-const saved = async () => { await page.evaluate(() => new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d)))); await page.waitForFunction(() => document.querySelector('[data-state]')?.textContent === 'saved') }
+const saved = () => stored(page)
 const sendsTo = async (to: string) => rows(await session(), 'feed').filter(f => f.kind === 'send' && f.to === to).map(f => `${f.from} ${f.tap}`).sort()
 
 describe('crosspoints', () => {

@@ -9,6 +9,7 @@ import type { Session } from '@nullet/core/session/session'
 import { migrate } from '../server/store/migrate'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
+import { answer, keys, saved } from './support/hands'
 import { freePort, root, startServer, stopProcess } from './support/stage'
 
 const { url } = inject('stage')
@@ -34,6 +35,53 @@ describe('two tabs', () => {
     await two.locator('[data-channel=main]:not(.muted)').waitFor()
     const s = await session(url, 'two-tabs')
     expect(s.channel.main).toMatchObject({ muted: false, levelDb: -0.5 })
+  })
+
+  it('that contradict each other: the later one is told what was gone, and nothing is half done', async () => {
+    await make(url, 'conflict')
+    const { page: one } = await openPage(`${url}/s/conflict/network`)
+    const { page: two } = await openPage(`${url}/s/conflict/network`)
+    await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
+    await keys(one, 'n b'); await answer(one, 'Drums'); await saved(one)
+    await two.locator('.name', { hasText: 'Drums' }).waitFor()
+    await keys(two, 'n b'); await answer(two, 'Percussion'); await saved(two)
+    await one.locator('.name', { hasText: 'Percussion' }).waitFor()
+    // What the second tab does is held back on its way, while the first one takes the bus away.
+    let release = () => {}
+    const held = new Promise<void>(done => { release = done })
+    await two.route('**/edits', async route => { if (route.request().method() === 'POST') await held; await route.continue() })
+    await two.locator('.name', { hasText: 'Drums' }).click()
+    await keys(two, 'f t'); await answer(two, 'Percussion')
+    await two.locator('.name', { hasText: 'Percussion' }).click()
+    await keys(two, 'm u')
+    await one.locator('.name', { hasText: 'Drums' }).click()
+    await keys(one, 'r e'); await saved(one)
+    release()
+    await two.locator('[role=alert], .notice', { hasText: 'not in this session any more' }).first().waitFor()
+    await saved(two)
+    for (const page of [one, two]) {
+      await page.locator('.strip.muted .name', { hasText: 'Percussion' }).waitFor()
+      expect(await page.locator('.name', { hasText: 'Drums' }).count()).toBe(0)
+    }
+    const s = await session(url, 'conflict')
+    expect(Object.values(s.channel).map(c => c.name).sort()).toEqual(['Main', 'Percussion'])
+    expect(Object.values(s.feed).every(f => f.to === 'main')).toBe(true)
+  })
+
+  it('that move the same fader: the one that comes last counts, in both', async () => {
+    await make(url, 'same-fader')
+    const { page: one } = await openPage(`${url}/s/same-fader/network`)
+    const { page: two } = await openPage(`${url}/s/same-fader/network`)
+    await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
+    await Promise.all([one, two].map(async (p, i) => { await p.locator('[data-channel=main] .name').click(); await keys(p, 'l e'); await answer(p, i ? '-9' : '-4') }))
+    await Promise.all([saved(one), saved(two)])
+    const level = (await session(url, 'same-fader')).channel.main!.levelDb!
+    expect([-4, -9]).toContain(level)
+    for (const page of [one, two]) await expect.poll(() => page.locator('[data-channel=main] [data-level]').innerText()).toBe(`−${-level}.0`)
+    // Undo of the overwritten one is refused with the reason; undo of the other brings back what it found.
+    const loser = level === -9 ? one : two
+    await loser.keyboard.press('Control+z')
+    await loser.locator('text=cannot be taken back').waitFor()
   })
 })
 

@@ -39,6 +39,18 @@ describe('a file', () => {
     }
   })
 
+  it('of silence is told apart from silence of other legs, although the bytes are the same', async () => {
+    const id = await http.make()
+    await http.upload(id, 'mono', 'quiet.wav', wav([new Float32Array(8000)]))
+    await http.upload(id, 'pair', 'quiet pair.wav', wav([new Float32Array(4000), new Float32Array(4000)]))
+    const media = rows((await http.session(id)).session, 'medium')
+    expect(new Set(media.map(m => m.sha256)).size).toBe(1)
+    for (const m of media) {
+      const answer = await fetch(`${url}/api/media/segments`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ parts: [{ sha256: m.sha256, legs: m.legs, from: 0, frames: 1000 }] }) })
+      expect((await answer.arrayBuffer()).byteLength).toBe(m.legs * 4000)
+    }
+  })
+
   it('at another rate is converted, said, and keeps its frequency, level and place', async () => {
     const id = await http.make()
     const { body } = await http.upload(id, 'a', 'tone.wav', wav([sine(44100, 997, 0.5, 44100)], '32f', 44100))
@@ -97,7 +109,7 @@ describe('batches', () => {
   it('give the beginnings of all tracks in one answer', async () => {
     const { session } = await http.session('orrin')
     const media = rows(session, 'medium')
-    const answer = await fetch(`${url}/api/media/segments`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ parts: media.map(m => ({ sha256: m.sha256, from: 0, frames: 4096 })) }) })
+    const answer = await fetch(`${url}/api/media/segments`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ parts: media.map(m => ({ sha256: m.sha256, legs: m.legs, from: 0, frames: 4096 })) }) })
     const all = new Float32Array(await answer.arrayBuffer())
     expect(all).toHaveLength(media.reduce((s, m) => s + m.legs, 0) * 4096)
     const first = decoded(await stored('orrin', media[0].id))[0].subarray(0, 4096)

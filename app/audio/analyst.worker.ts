@@ -4,8 +4,7 @@ import { applyEdit } from '@nullet/core/edits/apply'
 import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
 import { pieces, PlanStream } from '@nullet/core/engine/stream'
-import { contributionOf, influenceOf } from '@nullet/core/measure/influence'
-import { LoudnessMeter } from '@nullet/core/measure/loudness'
+import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { NullMeter } from '@nullet/core/measure/null'
 import { settings, type Session } from '@nullet/core/session/session'
 import { Segments } from './segments'
@@ -25,7 +24,10 @@ async function answer(session: Session, task: Task): Promise<Answer> {
     case 'without': return { kind: 'without', places: await influenceOf(session, media, task.channel, task.range, measuring) }
     case 'share': return { kind: 'share', ...await contributionOf(session, media, task.channel, task.heard, task.range, measuring) }
     case 'null': return { kind: 'null', ...await nullOf(session, task) }
-    case 'loudness': return { kind: 'loudness', lufs: await loudnessOf(session, task) }
+    case 'loudness': {
+      const found = await loudnessOf(session, media, task.range, { taps: task.channels.map(channel => ({ channel, tap: 'post' })) }, measuring)
+      return { kind: 'loudness', lufs: task.channels.map(channel => [channel, found.get(`${channel}@post`)!]) }
+    }
     case 'cost': return { kind: 'cost', ...await costOf(session, task) }
     case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }
@@ -39,17 +41,6 @@ async function nullOf(session: Session, { edit, heard, range }: Extract<Task, { 
   const after = pieces(stream(applyEdit(session, edit).session), name, range)
   for await (const a of pieces(stream(session), name, range, measuring)) meter.feed(a, (await after.next()).value as Float32Array[])
   return meter.read()
-}
-
-async function loudnessOf(session: Session, { channels, range }: Extract<Task, { kind: 'loudness' }>): Promise<[string, number][]> {
-  const out: [string, number][] = []
-  for (const [i, channel] of channels.entries()) {
-    const meter = new LoudnessMeter(session.channel[channel]!.layout, settings(session).sampleRate, false)
-    const stream = new PlanStream(compile(session, { taps: [{ channel, tap: 'post' }] }), session, media)
-    for await (const piece of pieces(stream, `${channel}@post`, range, { progress: share => tell({ kind: 'progress', share: (i + share) / channels.length }) })) meter.feed(piece)
-    out.push([channel, meter.read().integratedLufs])
-  }
-  return out
 }
 
 const seconds = () => performance.now() / 1000

@@ -6,6 +6,8 @@ const MOST_BYTES = 400 * 2 ** 20
 
 export interface MediumShape { sha256: string, legs: number, frames: number }
 
+const keyOf = (shape: MediumShape, index: number) => `${shape.sha256}/${shape.legs}/${index}`
+
 export class Segments implements MediaReader {
   private readonly kept = new Map<string, Float32Array[]>()
   private readonly coming = new Map<string, Promise<void>>()
@@ -20,7 +22,7 @@ export class Segments implements MediaReader {
     const shape = this.shapes.get(medium)!
     const first = Math.floor(from / SEGMENT), last = Math.floor((from + frames - 1) / SEGMENT)
     const missing: Promise<void>[] = []
-    for (let i = first; i <= last; i++) if (i * SEGMENT < shape.frames && !this.kept.has(`${shape.sha256}/${i}`)) missing.push(this.want(shape, i))
+    for (let i = first; i <= last; i++) if (i * SEGMENT < shape.frames && !this.kept.has(keyOf(shape, i))) missing.push(this.want(shape, i))
     for (let i = last + 1; i <= last + 3; i++) if (i * SEGMENT < shape.frames) this.want(shape, i).catch(() => {})
     if (!missing.length) return this.cut(shape, from, frames)
     return Promise.all(missing).then(() => this.cut(shape, from, frames))
@@ -31,7 +33,7 @@ export class Segments implements MediaReader {
     for (let at = from; at < from + frames;) {
       const index = Math.floor(at / SEGMENT), start = at - index * SEGMENT
       const n = Math.min(SEGMENT - start, from + frames - at)
-      const key = `${shape.sha256}/${index}`
+      const key = keyOf(shape, index)
       const segment = this.kept.get(key)
       if (segment) {
         segment.forEach((leg, i) => out[i].set(leg.subarray(start, start + n), at - from))
@@ -44,7 +46,7 @@ export class Segments implements MediaReader {
   }
 
   private want(shape: MediumShape, index: number): Promise<void> {
-    const key = `${shape.sha256}/${index}`
+    const key = keyOf(shape, index)
     if (this.kept.has(key)) return Promise.resolve()
     const coming = this.coming.get(key)
     if (coming) return coming
@@ -61,7 +63,7 @@ export class Segments implements MediaReader {
       const part = batch.slice(at, at + 400)
       const answer = await fetch('/api/media/segments', {
         method: 'POST', headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ parts: part.map(p => ({ sha256: p.sha256, from: p.index * SEGMENT, frames: SEGMENT })) })
+        body: JSON.stringify({ parts: part.map(p => ({ sha256: p.sha256, legs: p.legs, from: p.index * SEGMENT, frames: SEGMENT })) })
       })
       if (!answer.ok) throw new Error('audio could not be read from the server')
       const all = await answer.arrayBuffer()

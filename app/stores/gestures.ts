@@ -8,7 +8,7 @@ import { byOrder, rows, settings, slotsOf, type Session } from '@nullet/core/ses
 import type { Channel, Tap } from '@nullet/core/session/rows'
 import { useAsk, type Choice } from './ask'
 import { newId, newIds, orderAtEnd } from './ids'
-import { namesOf } from './names'
+import { commonName, namesOf } from './names'
 import { useNotices } from './notices'
 import { useSelection } from './selection'
 import { useSession } from './session'
@@ -22,18 +22,9 @@ export const useGestures = defineStore('gestures', () => {
   const names = (ids: string[]) => namesOf(now(), ids)
   const mainBus = () => channels().filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? null
 
-  /** What all names begin with, else the family, else “Submix”. */
-  function commonName(ids: string[]): string {
-    const words = ids.map(id => now().channel[id].name.split(/\s+/))
-    const common: string[] = []
-    for (let i = 0; words.every(w => w[i] === words[0][i] && w[i] !== undefined); i++) common.push(words[0][i])
-    const families = new Set(ids.map(id => now().channel[id].family))
-    return common.join(' ') || (families.size === 1 && [...families][0]) || 'Submix'
-  }
-
   async function newSubmix(ids: string[]): Promise<void> {
     if (!ids.length) return notices.tell('Select the channels that the submix should gather first.')
-    const name = await ask.ask({ title: `New submix of ${names(ids)}`, kind: 'text', initial: commonName(ids), placeholder: 'name of the submix' })
+    const name = await ask.ask({ title: `New submix of ${names(ids)}`, kind: 'text', initial: commonName(now(), ids), placeholder: 'name of the submix' })
     if (!name) return
     const first = now().channel[ids[0]]
     const id = newId()
@@ -185,6 +176,6 @@ export const useGestures = defineStore('gestures', () => {
 
   return {
     newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
-    askPorts, addSlot, askMoveSlot, dropSlot, printThese, commonName
+    askPorts, addSlot, askMoveSlot, dropSlot, printThese
   }
 })

@@ -9,7 +9,7 @@ import { dB, parseDb, parseNumber } from '~/components/format'
 import { useAsk } from './ask'
 import { useGestures } from './gestures'
 import { newId, orderAtEnd } from './ids'
-import { HUES, namesOf } from './names'
+import { commonName, HUES, namesOf } from './names'
 import { useNotices } from './notices'
 import { useSelection } from './selection'
 import { useSession } from './session'
@@ -109,7 +109,7 @@ export const useStrips = defineStore('strips', () => {
   async function renameSeries(ids: string[]): Promise<void> {
     if (!ids.length) return
     const shown = (pattern: string) => { const all = seriesNames(pattern, ids.length); return all.length > 4 ? `${all.slice(0, 3).join(', ')} … ${all.at(-1)}` : all.join(', ') }
-    const pattern = await ask.ask({ title: `Rename ${names(ids)} in series`, kind: 'text', initial: `${gestures.commonName(ids)} #`, note: '# stands for the number, ## for two digits.', preview: shown })
+    const pattern = await ask.ask({ title: `Rename ${names(ids)} in series`, kind: 'text', initial: `${commonName(now(), ids)} #`, note: '# stands for the number, ## for two digits.', preview: shown })
     if (!pattern) return
     const ordered = ids.map(id => now().channel[id]!).sort(byOrder)
     store.apply('renameChannels', { names: seriesNames(pattern, ordered.length).map((name, i) => ({ id: ordered[i]!.id, name })) })
@@ -119,7 +119,7 @@ export const useStrips = defineStore('strips', () => {
 
   async function link(ids: string[]): Promise<void> {
     if (ids.length < 2) return notices.tell('Select two strips or more to link them.')
-    const name = await ask.ask({ title: `Link ${ids.length} strips`, kind: 'text', initial: gestures.commonName(ids), placeholder: 'name of the link', note: 'Their levels, mutes and solos move together; no audio flows between them.' })
+    const name = await ask.ask({ title: `Link ${ids.length} strips`, kind: 'text', initial: commonName(now(), ids), placeholder: 'name of the link', note: 'Their levels, mutes and solos move together; no audio flows between them.' })
     if (name) store.apply('setLink', { id: newId(), fields: { name, order: orderAtEnd(rows(now(), 'link')), members: ids } })
   }
 

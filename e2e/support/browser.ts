@@ -19,7 +19,7 @@ export async function openPage(url: string): Promise<Told> {
   page.on('pageerror', e => complaints.push(e.message))
   // A refused request is no complaint of the page: tests that refuse look at what is shown.
   page.on('console', m => { if (m.type() === 'error' && !/Failed to load resource/.test(m.text())) complaints.push(m.text()) })
-  page.setDefaultTimeout(20_000)
+  page.setDefaultTimeout(Number(process.env.NULLET_PATIENCE_MS ?? 20_000))
   await page.goto(url)
   return { page, complaints }
 }

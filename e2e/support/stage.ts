@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import postgres from 'postgres'
 import { connectStore } from '../../server/store/connect'
 import { migrate } from '../../server/store/migrate'
-import { loadDemo } from '../../demo/load'
+import { loadDemo, loadFullDome } from '../../demo/load'
 
 /** Tests and bench are started at the project's root. */
 export const root = process.cwd()
@@ -65,6 +65,7 @@ export async function raise(demoSeconds: number): Promise<Stage & { fall(): Prom
   const database = await makeDatabase()
   const sql = connectStore(database, 4)
   await loadDemo(sql, demoSeconds)
+  await loadFullDome(sql)
   await sql.end()
   const port = await freePort()
   const worker = startWorker(database)

@@ -68,7 +68,7 @@ export class MediumWriter {
 
   async publish(t: Transaction, info: MediumInfo): Promise<void> {
     const made = await t`
-      insert into media ${t({ ...info, peaks: Buffer.from(this.peaks.finish().buffer) } as never)} on conflict (sha256) do nothing returning key`
+      insert into media ${t({ ...info, peaks: Buffer.from(this.peaks.finish().buffer) } as never)} on conflict (sha256, legs) do nothing returning key`
     await t`delete from upload where key = ${this.key}`
     if (!made.length) await t`delete from media_block where key = ${this.key}`
   }
@@ -81,19 +81,22 @@ export class MediumWriter {
 
 const infos = new Map<string, MediumInfo>()
 
-export async function mediumInfo(sql: Sql, sha256: string): Promise<MediumInfo> {
-  const known = infos.get(sha256)
+/** Audio is addressed by its samples and by its legs: silence in one leg has the bytes of half as much in two. */
+export async function mediumInfo(sql: Sql, sha256: string, legs: number): Promise<MediumInfo> {
+  const name = `${sha256} ${legs}`
+  const known = infos.get(name)
   if (known) return known
-  const [info] = await sql<MediumInfo[]>`select sha256, key, legs, frames, sample_rate, block_frames from media where sha256 = ${sha256}`
-  if (!info) throw new Refusal('notFound', `There is no audio ${sha256.slice(0, 12)}`, [sha256])
-  infos.set(sha256, info)
+  const [info] = await sql<MediumInfo[]>`select sha256, key, legs, frames, sample_rate, block_frames from media where sha256 = ${sha256} and legs = ${legs}`
+  if (!info) throw new Refusal('notFound', `There is no audio ${sha256.slice(0, 12)} in ${legs} legs`, [sha256])
+  infos.set(name, info)
   return info
 }
 
+/** Where two media of other legs share these samples, both look the same. */
 export async function mediumPeaks(sql: Sql, sha256: string): Promise<Buffer> {
-  await mediumInfo(sql, sha256)
-  const [[peaks]] = await copyOut(sql, `select peaks from media where sha256 = '${sha256.replace(/[^0-9a-f]/g, '')}'`)
-  return peaks
+  const found = await copyOut(sql, `select peaks from media where sha256 = '${sha256.replace(/[^0-9a-f]/g, '')}' order by legs limit 1`)
+  if (!found.length) throw new Refusal('notFound', `There is no audio ${sha256.slice(0, 12)}`, [sha256])
+  return found[0][0]
 }
 
 /** Legs × frames from any frame on; zero beyond the end. */
@@ -121,7 +124,7 @@ export async function collectGarbage(sql: Sql): Promise<void> {
   await sql`
     with gone as (
       delete from media m where made_at < now() - interval '30 days'
-        and not exists (select 1 from medium r where r.sha256 = m.sha256)
+        and not exists (select 1 from medium r where r.sha256 = m.sha256 and r.legs = m.legs)
         and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days' and l.changes::text like '%' || m.sha256 || '%')
       returning key)
     delete from media_block where key in (select key from gone)`

@@ -17,7 +17,7 @@ export class DatabaseMedia implements MediaReader {
   /** @param extra media that are written but not published yet, by the id under which they will be read */
   static async of(sql: Sql, session: Session, extra: Map<string, MediumInfo> = new Map()): Promise<DatabaseMedia> {
     const media = new DatabaseMedia(sql)
-    for (const medium of Object.values(session.medium)) media.infos.set(medium.id, await mediumInfo(sql, medium.sha256))
+    for (const medium of Object.values(session.medium)) media.infos.set(medium.id, await mediumInfo(sql, medium.sha256, medium.legs))
     for (const [id, info] of extra) media.infos.set(id, info)
     return media
   }

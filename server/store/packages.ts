@@ -21,17 +21,17 @@ export async function exportPackage(sql: Sql, id: string): Promise<{ name: strin
   const { session } = await loadSession(sql, id)
   const zip = new yazl.ZipFile()
   const options = { mtime: EPOCH, mode: 0o100644, compress: false }
-  const taken = new Set<string>(), files = new Map<string, string>()
+  const taken = new Set<string>(), files = new Map<string, { file: string, sha256: string, legs: number }>()
   const medium: Session['medium'] = {}
   for (const m of rows(session, 'medium').sort(byId)) {
-    // Two rows of the same samples share a file.
-    const file = files.get(m.sha256) ?? audioName(m.name, taken)
-    files.set(m.sha256, file)
+    // Two rows of the same audio share a file.
+    const { file } = files.get(`${m.sha256} ${m.legs}`) ?? { file: audioName(m.name, taken) }
+    files.set(`${m.sha256} ${m.legs}`, { file, sha256: m.sha256, legs: m.legs })
     medium[m.id] = { ...m, file }
   }
   zip.addBuffer(Buffer.from(writePackage({ ...session, medium })), 'session.json', options)
-  for (const [sha256, file] of files) {
-    const info = await mediumInfo(sql, sha256)
+  for (const { file, sha256, legs } of files.values()) {
+    const info = await mediumInfo(sql, sha256, legs)
     zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
   }
   zip.end()

@@ -108,14 +108,14 @@ function setLevel(): void {
 }
 
 const summary = computed(() => {
-  if (!at.value) return 'choose what to write with, then click or drag across cells; arrows move, Enter writes, digits and Enter set a level'
+  if (!at.value) return 'Click or drag across cells to write. Arrows move, Enter writes, digits and Enter set a level.'
   const line = lines.value[at.value.row], channel = line?.kind === 'channel' ? line.channel : undefined, column = columns.value[at.value.col]
   if (!channel || !column) return ''
   const goes = cells.value.get(channel.id)?.size ?? 0
   const from = rows(store.session!, 'channel').filter(l => cells.value.get(l.id)?.has(column.key)).map(l => l.name)
   const cell = cellAt(at.value.row, at.value.col)
   const level = cell?.send ?? cell?.key ?? cell?.port ?? cell?.main
-  return `${channel.name} → ${column.name}${level ? `: ${dB(level.levelDb)} dB` : ''}  ·  ${channel.name} goes to ${goes}  ·  ${column.name} is fed by ${from.length}${from.length && from.length < 5 ? `: ${from.join(', ')}` : ''}`
+  return `${channel.name} → ${column.name}${level ? `: ${dB(level.levelDb)} dB` : ''}. ${channel.name} goes to ${goes}; ${column.name} is fed by ${from.length}${from.length && from.length < 5 ? `: ${from.join(', ')}` : ''}`
 })
 const paintedBy = (from: string) => painting.value ? new Set(columns.value.filter(c => painting.value!.cells.has(`${from} ${c.key}`)).map(c => c.key)) : undefined
 void nextTick(() => scroller.value?.focus())
@@ -128,11 +128,11 @@ void nextTick(() => scroller.value?.focus())
     <span class="caption">rows by</span>
     <el-select v-model="grouping" size="small" class="grouping" aria-label="gather rows by"><el-option v-for="g in GROUPINGS" :key="g" :value="g" :label="g === 'none' ? 'order' : g" /></el-select>
     <button class="plain act" title="t c" data-table @click="shell.sheet = 'table'">table…</button>
-    <span class="quiet clip summary" data-summary>{{ typed ? `level: ${typed}` : summary }}</span>
   </div>
   <div ref="scroller" class="scroll grid" tabindex="0" role="grid" aria-label="crosspoints" @keydown="key">
     <div :style="{ height: `${vertical.getTotalSize()}px`, width: `${horizontal.getTotalSize() + 24}px`, position: 'relative' }">
       <div class="heads" :style="{ height: `${HEAD}px` }">
+        <p class="quiet summary" :style="{ width: `${NAME - 4}px`, height: `${HEAD - 1}px` }" data-summary>{{ typed ? `level: ${typed}` : summary }}</p>
         <div v-for="c in horizontal.getVirtualItems()" :key="columns[c.index]!.key" class="head" :class="{ on: at?.col === c.index, first: starts[c.index] }" :style="{ left: `${c.start}px`, width: `${COL}px` }" :title="[columns[c.index]!.name, columns[c.index]!.hint].filter(Boolean).join(': ')">
           <span class="name" :style="{ borderColor: `var(--hue-${columns[c.index]!.colour})` }">{{ columns[c.index]!.name }}</span>
           <span v-if="starts[c.index]" class="caption group">{{ columns[c.index]!.group }}</span>
@@ -152,7 +152,7 @@ void nextTick(() => scroller.value?.focus())
 
 <style scoped>
 .bar { display: flex; gap: 12px; align-items: center; padding: 6px 16px; border-bottom: 1px solid var(--rule); }
-.summary { flex: 1; }
+.summary { position: sticky; left: 0; z-index: 4; margin: 0; padding: 6px 8px 0 12px; background: var(--ground); font-size: 11px; line-height: 1.35; overflow: hidden; }
 .grid { flex: 1; min-height: 0; }
 /* The cell that keys act on shows where the focus is. */
 .grid:focus-visible { outline: none; }

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { layoutName } from '@nullet/core/layouts/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB } from '~/components/format'
+import { commonName } from '~/stores/names'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -18,7 +19,8 @@ const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
 const print = computed(() => printOn(store.session!, props.id))
 const linked = computed(() => strips.shownLink(props.id))
 const folded = computed(() => !!props.count && props.count > 1)
-const bundleName = computed(() => folded.value ? `${channel.value.name} and ${props.count! - 1} more` : channel.value.name)
+const shownName = computed(() => folded.value ? commonName(store.session!, props.members!) : channel.value.name)
+const bundleName = computed(() => folded.value ? `${shownName.value}: ${props.members!.map(id => store.session!.channel[id]!.name).join(', ')}` : channel.value.name)
 
 /** What a gesture here acts on. */
 const moved = () => folded.value ? acting.value : selection.actOn(props.id)
@@ -51,8 +53,8 @@ function onDone(db: number | null): void {
     :style="{ '--hue': `var(--hue-${channel.colour})` }" :data-channel="id" role="option" :aria-selected="selected" :aria-label="bundleName" :title="narrow ? `${bundleName} · ${dB(channel.levelDb)} dB` : undefined"
     @click="emit('pick', $event)" @dblclick="folded ? emit('unfold') : emit('open')">
     <div class="head">
-      <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ channel.name }}</span>
-      <button v-if="folded" class="plain more" title="unfold" @click.stop="emit('unfold')">+{{ count! - 1 }}</button>
+      <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ shownName }}</span>
+      <button v-if="folded" class="plain more" title="unfold" @click.stop="emit('unfold')">×{{ count }}</button>
       <span v-if="linked" class="sign" :class="{ lifted: shell.linksLifted }" :title="shell.linksLifted ? `${linked}, lifted` : linked"><svg viewBox="0 0 14 8" width="14" height="8"><path d="M4 1h2M4 7h2M4 1a3 3 0 000 6M8 1h2a3 3 0 010 6H8M4.5 4h5" fill="none" stroke="currentColor" stroke-width="1.3" /></svg></span>
       <span v-if="print" class="sign" :title="`printed; listening to ${channel.listen}`">{{ channel.listen === 'feed' ? 'feed' : 'print' }}</span>
       <span v-if="channel.ready" class="sign ready" title="ready: its feed comes through">○</span>

@@ -268,7 +268,7 @@ canvas { position: absolute; inset: 0; pointer-events: none; }
 .bracket { position: absolute; left: 2px; width: 8px; border-left: 1px solid var(--rule); border-top: 1px solid var(--rule); border-bottom: 1px solid var(--rule); }
 .bracket:hover { border-color: var(--acting); }
 .below { position: absolute; left: 0; right: 0; border-top: 1px dashed var(--rule); background: var(--ground); }
-.below > .caption { position: absolute; left: 12px; top: 3px; }
+.below > .caption { position: absolute; left: 12px; top: 3px; z-index: 1; background: var(--ground); padding-right: 4px; }
 .loop { display: grid; height: 32px; padding: 1px 8px; text-align: left; background: var(--surface); border: 1px solid var(--rule); border-left: 3px double var(--ink); border-radius: var(--radius); font-size: 12px; line-height: 15px; cursor: pointer; }
 .loop:hover { border-color: var(--acting); }
 .over { position: absolute; inset: 20% 0 auto; pointer-events: none; }

@@ -38,5 +38,6 @@ watch(() => store.id, () => { equal.value = false })
 <style scoped>
 .compare { display: flex; gap: 16px; align-items: center; height: 32px; padding: 0 16px; border-top: 1px solid var(--rule); background: var(--surface); }
 .main { border-bottom: 2px solid transparent; }
+.main .num { margin-left: 6px; font-size: 12px; color: var(--ink-2); }
 .main.on { border-bottom-color: var(--acting); font-weight: 500; }
 </style>

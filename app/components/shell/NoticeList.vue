@@ -15,7 +15,7 @@ const notices = useNotices()
 </template>
 
 <style scoped>
-.notices { position: fixed; left: 16px; bottom: 76px; z-index: 3500; display: grid; gap: 8px; max-width: 460px; }
+.notices { position: fixed; left: 16px; bottom: 112px; z-index: 3500; display: grid; gap: 8px; max-width: 460px; }
 .notice { display: flex; gap: 12px; align-items: flex-start; padding: 10px 12px; background: var(--raised); border: 1px solid var(--rule); border-left: 3px solid var(--signal); border-radius: var(--radius); box-shadow: var(--shadow); overflow-wrap: anywhere; }
 .notice.wrong { border-left-color: var(--wrong); }
 p { margin: 0; }

@@ -38,8 +38,8 @@ export interface Influence extends Place {
 
 export interface Measuring { progress?: (share: number) => void, stopped?: () => boolean }
 
-/** Loudness of every sink of a plan over a range. */
-async function loudnessOf(session: Session, media: MediaReader, range: RenderRange, options: CompileOptions, measuring: Measuring): Promise<Map<string, number>> {
+/** Gated loudness of every sink of a plan over a range, in LUFS by the sink's name. */
+export async function loudnessOf(session: Session, media: MediaReader, range: RenderRange, options: CompileOptions, measuring: Measuring): Promise<Map<string, number>> {
   const stream = new PlanStream(compile(session, options), session, media)
   const meters = new Map([...stream.plan.sinks].map(([name, s]) => [name, new LoudnessMeter(s.layout, settings(session).sampleRate, false)]))
   await render(stream, range, (sink, audio) => meters.get(sink)!.feed(audio), measuring)

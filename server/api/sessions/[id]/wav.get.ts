@@ -16,7 +16,7 @@ export default defineRoute(async event => {
   const { session } = await loadSession(store(), getRouterParam(event, 'id')!)
   const row = session.medium[medium]
   if (!row) throw new Refusal('notFound', `There is no audio “${medium}” in this session`, [medium])
-  const info = await mediumInfo(store(), row.sha256)
+  const info = await mediumInfo(store(), row.sha256, row.legs)
   const form = depth === '32f' ? depth : Number(depth) as 16 | 24
   const length = wavLength(info, form)
   const asked = /^bytes=(\d+)-(\d*)$/.exec(getRequestHeader(event, 'range') ?? '')

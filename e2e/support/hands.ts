@@ -1,0 +1,35 @@
+// What a hand does on a page of a session: two strokes, an answer, a sheet; and what the server then has.
+import type { Page } from 'playwright-core'
+import type { Session } from '@nullet/core/session/session'
+
+export async function keys(page: Page, strokes: string): Promise<void> {
+  for (const k of strokes.split(' ')) await page.keyboard.press(k)
+}
+
+/** Types into the question in the middle of the page and takes it. */
+export async function answer(page: Page, text: string): Promise<void> {
+  await page.waitForSelector('#ask-field')
+  await page.fill('#ask-field', text)
+  await page.keyboard.press('Enter')
+  await page.waitForSelector('#ask-field', { state: 'detached' })
+}
+
+/** Everything that was done has been stored. */
+export async function saved(page: Page): Promise<void> {
+  await page.evaluate(() => new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d))))
+  await page.waitForFunction(() => document.querySelector('[data-state]')?.textContent === 'saved')
+}
+
+/** Clicks a strip; scrolls the Map to it first, for only what is in sight is there. */
+export async function pick(page: Page, id: string, more?: 'Control' | 'Shift'): Promise<void> {
+  const name = page.locator(`[data-channel="${id}"] .name`)
+  for (let top = 0; await name.count() === 0 && top < 20_000; top += 300) {
+    await page.evaluate(y => { document.querySelectorAll('.map .side').forEach(e => { e.scrollTop = y }); return new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d))) }, top)
+  }
+  await name.click({ position: { x: 4, y: 6 }, ...more ? { modifiers: [more] } : {} })
+}
+
+export const readSession = async (url: string, id: string) => ((await (await fetch(`${url}/api/sessions/${id}`)).json()) as { session: Session }).session
+
+export const makeSession = (url: string, id: string, sampleRate = 48000) =>
+  fetch(`${url}/api/sessions`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id, name: `Session ${id}`, sampleRate }) })
