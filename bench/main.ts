@@ -2,12 +2,18 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { cpus, loadavg, tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { compile } from '@nullet/core/engine/compile'
+import { compile, type CompileOptions } from '@nullet/core/engine/compile'
 import { PlanStream, render, type MediaReader } from '@nullet/core/engine/stream'
 import { sessionFrames } from '@nullet/core/print/range'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { Network } from '@nullet/core/network/network'
 import { mapLayout } from '@nullet/core/network/mapLayout'
+import { findCircle } from '@nullet/core/network/circles'
+import { stagesToEars } from '@nullet/core/network/path'
+import { soloGate } from '@nullet/core/network/solo'
+import { whySilent } from '@nullet/core/network/whySilent'
+import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
+import { generatedNetwork } from '@nullet/core/session/generated'
 import { tiers } from '@nullet/core/network/tiers'
 import { runChecks } from '@nullet/core/checks/table'
 import { rows, type Session } from '@nullet/core/session/session'
@@ -90,16 +96,44 @@ async function headlineWork(): Promise<void> {
   } finally { rmSync(folder, { recursive: true, force: true }) }
 }
 
-function network(): void {
-  const session = headline(900)
+async function network(): Promise<void> {
+  const { session } = generatedNetwork(5, { tracks: 870, submixes: 96, returns: 20, stems: 13, sends: 3600, keys: 500 })
+  session.channel.t7.soloed = true
   say(`network of ${rows(session, 'channel').length} channels, ${rows(session, 'feed').length} feeds: index, ms`, ms(() => new Network(session)).toFixed(1))
   const n = new Network(session)
-  say('    tiers, ms', ms(() => tiers(n)).toFixed(1))
+  const reach = ms(() => n.reach(['t0'], id => n.downstream(id))), path = ms(() => stagesToEars(n, 't0')), tier = ms(() => tiers(n))
+  const solo = ms(() => { const gate = soloGate(n)!; rows(session, 'feed').forEach(gate) }), checks = ms(() => runChecks(session, n))
+  for (const [what, took] of [['reach', reach], ['path to the ears', path], ['tiers', tier], ['solo of every feed', solo], ['all checks', checks]] as const) say(`    ${what}, ms`, took.toFixed(1))
+  say('    reach, path, tiers, solo and checks together, ms', (reach + path + tier + solo + checks).toFixed(1))
+  say('    why is this silent, ms', ms(() => whySilent(session, 't0')).toFixed(1))
+  say('    circles, ms', ms(() => findCircle(session)).toFixed(1))
   say('    layout of the Map, ms', ms(() => mapLayout(n, { folded: new Set(), row: 32, gap: 3, lane: 8 })).toFixed(1))
-  say('    all checks, ms', ms(() => runChecks(session, n)).toFixed(1))
   const ids = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 144).map(c => c.id)
-  say('    144 channels re-routed in one edit, ms', ms(() => applyEdit(session, { verb: 'setMainFeed', args: { ids, to: 'submix0', feedIds: ids } })).toFixed(1))
-  say('    compiled for playing, ms', ms(() => compile(headline(144), { taps: [], live: true, heard: { channel: 'main', latency: 8192 } })).toFixed(0))
+  say('    144 channels re-routed in one edit, ms', ms(() => applyEdit(session, { verb: 'setMainFeed', args: { ids, to: 'b90', feedIds: ids } })).toFixed(1))
+  say('headline compiled for playing, ms', ms(() => compile(headline(144), { taps: [], live: true, heard: { channel: 'main', latency: 8192 } })).toFixed(0))
+  await cost()
+}
+
+/** How well the cost view foresees what parking saves: predicted against measured again, in one process. */
+async function cost(): Promise<void> {
+  const session = headline(48), media = new Endless(() => 1)
+  const options: CompileOptions = { taps: [{ channel: 'main', tap: 'post' }] }
+  const clock = () => performance.now() / 1000
+  const range = { from: 0, frames: RATE * 4 }
+  await measureCost(session, media, options, range, RATE, clock)
+  const before = await measureCost(session, media, options, range, RATE, clock)
+  say('cost view: shares add up to, %', (costRows(session, before).reduce((sum, r) => sum + r.share, 0) * 100).toFixed(2))
+  const some = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 16).map(c => c.id), returns = rows(session, 'channel').filter(c => c.role === 'return').map(c => c.id)
+  for (const [what, ids] of [['16 of 48 tracks', some], ['every return', returns]] as const) {
+    const parked = applyEdit(session, { verb: 'setChannels', args: { ids, fields: { parked: true } } }).session
+    const foreseen: number[] = [], found: number[] = []
+    for (let round = 0; round < 5; round++) {
+      const whole = await measureCost(session, media, options, range, RATE, clock), less = await measureCost(parked, media, options, range, RATE, clock)
+      foreseen.push(1 - predictCost(whole, parked, options) / whole.seconds)
+      found.push(1 - less.seconds / whole.seconds)
+    }
+    say(`    parking ${what}: saving foreseen and measured, %`, `${(median(foreseen) * 100).toFixed(1)}, ${(median(found) * 100).toFixed(1)}`)
+  }
 }
 
 console.log(`${cpus().length} cores, ${cpus()[0].model}; load before: ${loadavg()[0].toFixed(2)}`)

@@ -10,14 +10,16 @@ const emit = defineEmits<{ move: [db: number | null], done: [db: number | null] 
 const transport = useTransport()
 const bar = ref<HTMLElement>(), fill = ref<HTMLElement>()
 const at = computed(() => `${place(props.level) * 100}%`)
-let drawn = -1
+const ZERO = place(0)
+let drawn = -1, over = false
 
 function show(): void {
   const x = place(transport.levels.get(props.meter) ?? -Infinity)
-  if (Math.abs(x - drawn) < 0.001 || !fill.value) return
+  // A pixel of a usual bar.
+  if (Math.abs(x - drawn) < 0.008 || !fill.value) return
   drawn = x
   fill.value.style.transform = `scaleX(${x})`
-  fill.value.classList.toggle('over', x > place(0))
+  if (x > ZERO !== over) fill.value.classList.toggle('over', over = x > ZERO)
 }
 watch(() => transport.beat, show, { flush: 'sync' })
 onMounted(show)

@@ -13,7 +13,7 @@ import { useShell } from '~/stores/shell'
 import { useTheme } from '~/stores/theme'
 import { matching } from './matching'
 import { mapColumns } from './mapColumns'
-import { drawLines, inkOf, type Drawn, type Point } from './lines'
+import { drawLines, inkOf, type Drawn, type Ink, type Point } from './lines'
 import { useFeedDrawing } from './feedDrawing'
 import { litBy } from './lit'
 
@@ -125,9 +125,12 @@ function drawn(): Drawn[] {
   })
 }
 
+/** Colours of the theme, read when it changes. */
+let ink: Ink | null = null
 function draw(): void {
   const c = canvas.value
   if (!c) return
+  ink ??= inkOf(c)
   const ratio = devicePixelRatio
   const { width, height } = size.value
   if (c.width !== Math.round(width * ratio) || c.height !== Math.round(height * ratio)) { c.width = Math.round(width * ratio); c.height = Math.round(height * ratio) }
@@ -139,18 +142,19 @@ function draw(): void {
   g.beginPath()
   g.rect(0, TOP - 4, width, mainHeight.value - TOP + 4)
   g.clip()
-  drawLines(g, lines.filter(l => !l.straight), inkOf(c))
+  drawLines(g, lines.filter(l => !l.straight), ink!)
   g.restore()
-  drawLines(g, lines.filter(l => l.straight), inkOf(c))
+  drawLines(g, lines.filter(l => l.straight), ink!)
   if (drawing.value) {
-    g.strokeStyle = inkOf(c).send
+    g.strokeStyle = ink!.send
     g.lineWidth = 2
     g.beginPath(); g.moveTo(drawing.value.start.x, drawing.value.start.y); g.lineTo(drawing.value.at.x, drawing.value.at.y); g.stroke()
   }
 }
 
 const { drawing, target, begin } = useFeedDrawing(area, right)
-watch([map, size, trackScroll, busScroll, lit, below, drawing, () => theme.name], () => nextTick(draw), { flush: 'post' })
+watch([map, size, trackScroll, busScroll, lit, below, drawing], () => nextTick(draw), { flush: 'post' })
+watch(() => theme.name, () => { ink = null; void nextTick(draw) }, { flush: 'post' })
 
 let observer: ResizeObserver | null = null
 onMounted(() => {

@@ -33,32 +33,50 @@ const outline = computed(() => {
   return out.map(v => Math.min(1, Math.sqrt(v)))
 })
 
-function draw(): void {
+/** Measured when they change: asking for them while meters move would lay the page out anew every frame. */
+let width = 0, height = 0
+const ink = { range: '', signal: '', acting: '' }
+function measure(): void {
   const c = canvas.value
   if (!c) return
-  const ratio = devicePixelRatio, w = c.clientWidth, h = c.clientHeight
-  if (c.width !== w * ratio || c.height !== h * ratio) { c.width = w * ratio; c.height = h * ratio }
-  const g = c.getContext('2d')!, style = getComputedStyle(c)
-  g.setTransform(ratio, 0, 0, ratio, 0, 0)
-  g.clearRect(0, 0, w, h)
+  const style = getComputedStyle(c)
+  Object.assign(ink, { range: style.getPropertyValue('--acting-soft'), signal: style.getPropertyValue('--signal'), acting: style.getPropertyValue('--acting') })
+  width = c.clientWidth
+  height = c.clientHeight
+  c.width = width * devicePixelRatio
+  c.height = height * devicePixelRatio
+  draw()
+}
+/** The playhead, to the pixel: between two of them there is nothing to draw. */
+const playedPx = computed(() => Math.round(transport.position / (transport.length || 1) * width * devicePixelRatio) / devicePixelRatio)
+
+function draw(): void {
+  const c = canvas.value
+  if (!c || !width) return
+  const g = c.getContext('2d')!
+  g.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0)
+  g.clearRect(0, 0, width, height)
   const range = drag.value ?? transport.repeat
   if (range) {
-    g.fillStyle = style.getPropertyValue('--acting-soft')
-    g.fillRect(range.from / transport.length * w, 0, (range.to - range.from) / transport.length * w, h)
+    g.fillStyle = ink.range
+    g.fillRect(range.from / transport.length * width, 0, (range.to - range.from) / transport.length * width, height)
   }
-  const played = transport.position / (transport.length || 1) * w
-  outline.value.forEach((v, i) => {
-    const x = i / outline.value.length * w, width = w / outline.value.length
-    g.globalAlpha = x < played ? 0.75 : 0.28
-    g.fillStyle = style.getPropertyValue('--signal')
-    g.fillRect(x, h / 2 - v * h * 0.48, width, Math.max(1, v * h * 0.96))
-  })
+  const played = playedPx.value, column = width / outline.value.length
+  g.fillStyle = ink.signal
+  for (const [alpha, from, to] of [[0.75, 0, played], [0.28, played, width]] as const) {
+    g.globalAlpha = alpha
+    for (let i = Math.ceil(from / column); i * column < to; i++) {
+      const v = outline.value[i]!
+      g.fillRect(i * column, height / 2 - v * height * 0.48, column, Math.max(1, v * height * 0.96))
+    }
+  }
   g.globalAlpha = 1
-  g.fillStyle = style.getPropertyValue('--acting')
-  g.fillRect(played, 0, 1.5, h)
+  g.fillStyle = ink.acting
+  g.fillRect(played, 0, 1.5, height)
 }
-watch([() => transport.beat, () => transport.position, outline, () => transport.repeat, drag, () => theme.name], draw, { flush: 'post' })
-onMounted(() => { observer = new ResizeObserver(draw); observer.observe(canvas.value!); draw() })
+watch([playedPx, outline, () => transport.repeat, drag], draw, { flush: 'post' })
+watch(() => theme.name, measure, { flush: 'post' })
+onMounted(() => { observer = new ResizeObserver(measure); observer.observe(canvas.value!); measure() })
 onBeforeUnmount(() => observer?.disconnect())
 
 const frameAt = (e: PointerEvent) => Math.max(0, Math.min(1, e.offsetX / canvas.value!.clientWidth)) * transport.length

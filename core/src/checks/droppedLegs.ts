@@ -1,5 +1,5 @@
 import { layoutName } from '../layouts/layouts'
-import { placement } from '../layouts/placement'
+import { lostLegs } from '../layouts/lostLegs'
 import { rows } from '../session/session'
 import type { Check } from './check'
 
@@ -8,10 +8,8 @@ export const droppedLegs: Check = {
   id: 'droppedLegs',
   find: session => rows(session, 'feed').filter(f => (f.kind === 'main' || f.kind === 'send') && f.from && f.to).flatMap(f => {
     const from = session.channel[f.from!], to = session.channel[f.to!]
-    const gains = placement(from.layout, to.layout, 0)
-    const lost = from.layout.filter((_, leg) => gains.every(row => row[leg] === 0))
-    if (!lost.length) return []
-    return [{
+    const lost = lostLegs(from.layout, to.layout)
+    return !lost.length ? [] : [{
       sentence: `“${from.name}” (${layoutName(from.layout)}) loses ${lost.join(', ')} in “${to.name}” (${layoutName(to.layout)}).`, about: [from.id, to.id],
       consequence: 'What is on those legs is not heard from there on.',
       fixes: [{ label: 'Remove this feed', edit: { verb: 'removeFeeds', args: { ids: [f.id] } } }]

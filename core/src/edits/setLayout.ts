@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { layoutName } from '../layouts/layouts'
-import { placement } from '../layouts/placement'
+import { lostLegs } from '../layouts/lostLegs'
 import { Refusal } from '../refusal'
 import { rows } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
@@ -35,8 +35,7 @@ function dropped(draft: Parameters<typeof rows>[0]): Map<string, string> {
   for (const f of rows(draft, 'feed')) {
     if (!f.from || !f.to || (f.kind !== 'main' && f.kind !== 'send')) continue
     const from = draft.channel[f.from], to = draft.channel[f.to]
-    const gains = placement(from.layout, to.layout, 0)
-    const legs = from.layout.filter((_, leg) => gains.every(row => row[leg] === 0))
+    const legs = lostLegs(from.layout, to.layout)
     if (legs.length) lost.set(f.id, `${legs.join(', ')} of “${from.name}” in “${to.name}”`)
   }
   return lost

@@ -6,6 +6,11 @@ import { BLOCK } from './builder'
 import { compile, type CompileOptions } from './compile'
 import { PlanStream, type MediaReader, type RenderRange } from './stream'
 
+/** Blocks whose times are added up: long enough for a coarse clock. */
+const WINDOW = 48
+
+const median = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1]
+
 export interface OpCost { op: Op, seconds: number }
 export interface Cost {
   /** Seconds of computing for the measured range. */
@@ -20,19 +25,25 @@ export async function measureCost(session: Session, media: MediaReader, options:
   measuring: { progress?: (share: number) => void, stopped?: () => boolean } = {}): Promise<Cost> {
   const stream = new PlanStream(compile(session, options), session, media)
   const { machine } = stream
-  const seconds = new Float64Array(machine.stepCount)
   stream.start(Math.floor(range.from / BLOCK) * BLOCK)
   const blocks = Math.max(1, Math.round(range.frames / BLOCK))
+  // Another program that takes the processor for a while must not count: of many short windows the median is taken.
+  const windows: Float64Array[] = []
   for (let b = 0; b < blocks; b++) {
+    if (b % WINDOW === 0) windows.push(new Float64Array(machine.stepCount))
     await stream.prepare()
-    machine.runTimed(clock, seconds)
-    if (b % 64 === 63) {
+    machine.runTimed(clock, windows.at(-1)!)
+    if (b % WINDOW === WINDOW - 1) {
       measuring.progress?.(b / blocks)
       if (measuring.stopped?.()) break
     }
   }
+  // The last window may be short.
+  if (windows.length > 1 && blocks % WINDOW) windows.pop()
+  const perWindow = Math.min(blocks, WINDOW)
   // Reading the clock costs too: what an empty step takes is taken off.
   const empty = machine.emptyStep(clock, 4000) * blocks
+  const seconds = Float64Array.from({ length: machine.stepCount }, (_, i) => median(windows.map(w => w[i])) * blocks / perWindow)
   const ops: OpCost[] = []
   machine.eachStep((lanes, i) => {
     const own = Math.max(seconds[i] - empty, seconds[i] * 0.02)
