@@ -98,9 +98,10 @@ function onDone(db: number | null): void {
 .end:hover { border-color: var(--acting); background: var(--acting); }
 .sign.lifted { opacity: 0.35; }
 .strip.compact { height: 20px; display: flex; gap: 8px; align-items: center; padding: 0 6px 0 7px; }
-.strip.compact .head { flex: 1 1 62%; min-width: 0; }
-.strip.compact .bar { flex: 1 1 38%; min-width: 40px; }
+.strip.compact .head { flex: 1; min-width: 0; }
+.strip.compact .bar { flex: 0 0 27%; }
 .strip.compact .end { top: 3px; }
+.strip.compact .level { width: 34px; }
 .strip.narrow { padding: 0 0 0 1px; border-left-width: 3px; }
 .strip.narrow .head { display: none; }
 .strip.narrow:not(.compact) .bar { margin-top: 8px; }
