@@ -79,7 +79,7 @@ export async function page(say: (what: string, figure: string) => void): Promise
 /** Frames that come later than 20 ms while the Map of 150 channels is scrolled with meters live, and on an empty page that is scrolled the same way. */
 async function scrolling(url: string, browser: Browser, say: (what: string, figure: string) => void): Promise<void> {
   const late = async (page: Page, selector: string) => page.evaluate(async which => {
-    const scroller = [...document.querySelectorAll<HTMLElement>(which)].at(-1)!
+    const scroller = Array.from(document.querySelectorAll<HTMLElement>(which)).at(-1)!
     const times: number[] = []
     for (let i = 0; i < 240; i++) {
       scroller.scrollTop = i % 120 * 30

@@ -26,7 +26,8 @@ function vitest(project) {
 
 const STEPS = {
   lint: () => once(tool('eslint/bin/eslint.js', '.', '--max-warnings', '0')),
-  kinds: () => once(tool('typescript/bin/tsc', '-p', 'core') && tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json') && tool('nuxt/bin/nuxt.mjs', 'typecheck')),
+  // All three run whatever the others say: later steps need what the last one prepares.
+  kinds: () => once([tool('typescript/bin/tsc', '-p', 'core'), tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json'), tool('nuxt/bin/nuxt.mjs', 'typecheck')].every(Boolean)),
   unit: () => vitest('unit'),
   build: () => once(run('bash', ['-c', './nullet build'])),
   whole: () => once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole')

@@ -12,7 +12,7 @@ export function readouts(machine: Machine, ops: Op[]): Readout[] {
       const state = machine.stateOf(op.key)!
       const legs = op.ins.length
       found.push({ key: op.key.slice('meter/'.length), read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2] > top) top = state[i * 2]; return top } })
-    } else if (op.kind === 'compressor') {
+    } else if (op.key.endsWith('/curve')) {
       const state = machine.stateOf(op.key)!
       const deepest = new Float64Array(state.buffer, state.byteOffset + 16, 1)
       found.push({ key: `gain/${op.key.replace(/\/curve$/, '')}`, read: () => deepest[0] })

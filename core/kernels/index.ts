@@ -5,6 +5,8 @@ import { mix, multiply } from './mix'
 import { delay, drift, fir } from './delay'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
+import { gate, peaks, ceiling } from './dynamics'
+import { saturate, swing } from './colour'
 import { echo } from './echo'
 import { reverb } from './reverb'
 import { noise, clip, bend } from './analog'
@@ -31,6 +33,11 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 13: bend(op); break
       case 14: meter(op); break
       case 15: drift(op); break
+      case 16: gate(op); break
+      case 17: peaks(op); break
+      case 18: ceiling(op); break
+      case 19: saturate(op); break
+      case 20: swing(op); break
       default: unreachable()
     }
   }

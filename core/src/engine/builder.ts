@@ -5,7 +5,8 @@ import type { Section } from '../processors/biquad'
 /** Numbers that kernels/index.ts switches on. */
 export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
-  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15
+  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
+  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20
 } as const
 export type Kind = keyof typeof KIND
 
@@ -39,6 +40,8 @@ export interface ReverbShape {
   preDelay: number, longestPreDelay: number, longestLine: number, spreaders: number[], spread: number, level: number
   lengths: number[], coefficients: number[], signs: number[]
 }
+
+export interface CeilingShape { most: number, taps: number[], ceiling: number, window: number, release: number, longest: number }
 
 export class PlanBuilder {
   readonly ops: Op[] = []
@@ -111,6 +114,28 @@ export class PlanBuilder {
   gainCurve(key: string, detector: Signal, params: number[]): number {
     const level = this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
     return this.add('compressor', `${key}/curve`, [level], 1, params, 24)[0]
+  }
+
+  /** A gate's or ducker's gain, one curve for all legs. params: see kernels/dynamics.ts */
+  switchCurve(key: string, detector: Signal, params: number[]): number {
+    const level = this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
+    return this.add('gate', `${key}/curve`, [level], 1, params, 32)[0]
+  }
+
+  /** A limiter's gain for a signal: late by 16 samples and the window less one. */
+  ceilingCurve(key: string, signal: Signal, { most, taps, ceiling, window, release, longest }: CeilingShape): number {
+    const level = this.add('peaks', `${key}/peaks`, signal.legs, 1, [most, ceiling, ...taps], signal.legs.length * (32 + BLOCK) * 4)[0]
+    const ring = ringSize(longest)
+    return this.add('ceiling', `${key}/curve`, [level], 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
+  }
+
+  saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
+    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 2) * 4 + 8 + (256 + 8 * BLOCK) * 8)[0]), latency: signal.latency + 32 }
+  }
+
+  /** `phases` a leg, in turns. */
+  swing(key: string, signal: Signal, step: number, depth: number, triangle: boolean, phases: number[]): Signal {
+    return this.eachLeg(signal, (leg, i) => this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 0)[0])
   }
 
   echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {

@@ -3,11 +3,17 @@ import type { Params } from '../session/rows'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
 import { delay } from './delay'
+import { ducker } from './ducker'
+import { gate } from './gate'
+import { limiter } from './limiter'
 import { reverb } from './reverb'
+import { saturation } from './saturation'
+import { tremolo } from './tremolo'
+import { width } from './width'
 import { complete, type Processor } from './processor'
 
 export const PROCESSORS: Record<string, Processor> =
-  Object.fromEntries([equaliser, compressor, delay, reverb].map(p => [p.id, p]))
+  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, delay, reverb, tremolo, width].map(p => [p.id, p]))
 
 export const LOOP = 'loop'
 

@@ -1,17 +1,11 @@
 // Delays by fractions of a sample. Two designs that share nothing: `compensationTaps` is what a loop uses to become
 // whole again, `converterTaps` is what the simulated converters do, so that one cannot hide an error of the other.
+import { kaiser } from '../kaiser'
 import { PI, cos, exp, sin } from '../elementary'
 
 export const COMPENSATION_TAPS = 64
 /** Whole samples by which the compensation filter is late, beside its fraction. */
 export const COMPENSATION_DELAY = COMPENSATION_TAPS / 2 - 1
-
-/** Modified Bessel function of order 0, by its series. */
-function besselI0(x: number): number {
-  let sum = 1, term = 1
-  for (let k = 1; k < 60; k++) { term *= (x / (2 * k)) ** 2; sum += term }
-  return sum
-}
 
 /**
  * Taps of a Kaiser-windowed sinc that delays by COMPENSATION_DELAY + fraction.
@@ -23,7 +17,7 @@ export function compensationTaps(fraction: number): number[] {
   return normalised(Array.from({ length: COMPENSATION_TAPS }, (_, n) => {
     const x = n - COMPENSATION_DELAY - fraction
     const r = x / half
-    const window = Math.abs(r) >= 1 ? 0 : besselI0(beta * Math.sqrt(1 - r * r)) / besselI0(beta)
+    const window = kaiser(r, beta)
     return (x === 0 ? 1 : sin(PI * x) / (PI * x)) * window
   }))
 }

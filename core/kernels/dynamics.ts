@@ -1,0 +1,132 @@
+// Gain curves beside the compressor's: a switch with hysteresis (gates and duckers), and the two halves of a limiter.
+import { BLOCK, params, param, state, inputs, input, output } from './op'
+import { exp2x4 } from './elementary'
+
+const PER_DB: f64 = 0.16609640474436813 // log2(10) / 20
+const SCRATCH = memory.data(512, 16)
+
+/** dB to gain for a block in SCRATCH; keeps the deepest for meters. */
+function toGain(out: usize, s: usize): void {
+  let deepest = f32x4.splat(<f32>1e9)
+  for (let at: usize = 0; at < 512; at += 16) {
+    const g = exp2x4(v128.load(SCRATCH + at))
+    deepest = f32x4.min(deepest, g)
+    v128.store(out + at, g)
+  }
+  store<f64>(s, <f64>min(min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 1)), min(f32x4.extract_lane(deepest, 2), f32x4.extract_lane(deepest, 3))), 16)
+}
+
+/**
+ * A gain between two values in dB, moved by whether the level is over a threshold. It switches on at one magnitude and
+ * off below another, after a hold.
+ * params: on at, off below (magnitudes), dB when on, dB when off, coefficients towards on and towards off, hold in samples
+ * state: f64 gain dB, i32 on, i32 samples left to hold, f64 deepest gain, i32 started · input: magnitude · output: linear gain
+ */
+export function gate(op: usize): void {
+  const s = state(op), x = input(op, 0)
+  const onAt = <f32>param(op, 0), offBelow = <f32>param(op, 1)
+  const onDb = param(op, 2), offDb = param(op, 3), towardsOn = param(op, 4), towardsOff = param(op, 5)
+  const hold = <i32>param(op, 6)
+  let now = load<f64>(s), on = load<i32>(s, 8), left = load<i32>(s, 12)
+  if (!load<i32>(s, 24)) { store<i32>(s, 1, 24); now = offDb }
+  for (let i = 0; i < BLOCK; i++) {
+    const m = load<f32>(x + (<usize>i << 2))
+    if (m >= onAt) { on = 1; left = hold }
+    else if (on && m < offBelow) { if (left > 0) left--; else on = 0 }
+    else if (on) left = hold
+    const target = on ? onDb : offDb
+    const a = on ? towardsOn : towardsOff
+    now = a * now + (1 - a) * target
+    if (abs(now - target) < 1e-9) now = target
+    store<f32>(SCRATCH + (<usize>i << 2), <f32>(now * PER_DB))
+  }
+  store<f64>(s, now)
+  store<i32>(s, on, 8)
+  store<i32>(s, left, 12)
+  toGain(output(op, 0), s)
+}
+
+export const PHASES: i32 = 16
+export const TAPS: i32 = 32
+
+/**
+ * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16 samples.
+ * params: the highest gain that the interpolation can have, the magnitude under which nobody asks, 16 × 32 taps
+ * state: a leg's 32 f32 of history and 128 f32, leg after leg
+ */
+export function peaks(op: usize): void {
+  const most = <f32>param(op, 0), floor = <f32>param(op, 1)
+  const taps = params(op) + 16
+  const out = output(op, 0)
+  memory.fill(out, 0, 512)
+  for (let leg = 0; leg < inputs(op); leg++) {
+    const line = state(op) + <usize>leg * (32 + 128) * 4
+    memory.copy(line + 128, input(op, leg), 512)
+    for (let i = 0; i < BLOCK; i++) {
+      // The newest of the 32 samples that reach around the place.
+      const first = line + (<usize>(i + 1) << 2)
+      let top = f32x4.splat(0)
+      for (let k: usize = 0; k < 128; k += 16) top = f32x4.max(top, f32x4.abs(v128.load(first + k)))
+      let highest = max(max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)), max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)))
+      if (highest * most < floor) continue
+      highest = abs(load<f32>(first + 15 * 4))
+      for (let phase = 1; phase < PHASES; phase++) {
+        const h = taps + (<usize>(phase * TAPS) << 3)
+        let sum = f64x2.splat(0)
+        for (let k = 0; k < TAPS; k += 2) {
+          sum = f64x2.add(sum, f64x2.mul(v128.load(h + (<usize>k << 3)), f64x2.promote_low_f32x4(v128.load64_zero(first + (<usize>k << 2)))))
+        }
+        highest = max(highest, abs(<f32>(f64x2.extract_lane(sum, 0) + f64x2.extract_lane(sum, 1))))
+      }
+      const cell = out + (<usize>i << 2)
+      store<f32>(cell, max(load<f32>(cell), highest))
+    }
+    memory.copy(line, line + 512, 128)
+  }
+}
+
+/**
+ * The gain that keeps a magnitude under a ceiling, smooth and never too late: the lowest gain asked for within a window,
+ * let go slowly, averaged over the same window. Late by the window less one sample.
+ * params: ceiling, window in samples, release coefficient, size of the rings (a power of two > window)
+ * state: f64 released, f64 sum, f64 deepest gain, i32 position, i32 started, i32 first, i32 last of the queue, then the
+ * rings: f64 averaged values, f64 queued gains, i32 (8 bytes each) their positions
+ */
+export function ceiling(op: usize): void {
+  const s = state(op), x = input(op, 0), out = output(op, 0)
+  const limit = param(op, 0), window = <i32>param(op, 1), release = param(op, 2), mask = <i32>param(op, 3) - 1
+  const size = <usize>(mask + 1) << 3
+  const line = s + 48, queue = line + size, places = queue + size
+  let held = load<f64>(s), sum = load<f64>(s, 8), at = load<i32>(s, 24), first = load<i32>(s, 32), last = load<i32>(s, 36)
+  if (!load<i32>(s, 28)) {
+    store<i32>(s, 1, 28)
+    held = 1
+    sum = <f64>window
+    for (let i = 0; i <= mask; i++) store<f64>(line + (<usize>i << 3), 1)
+  }
+  let deepest: f64 = 1e9
+  for (let i = 0; i < BLOCK; i++, at++) {
+    const m = <f64>load<f32>(x + (<usize>i << 2))
+    const asked = m > limit ? limit / m : 1
+    // The lowest of the last so many: a queue that only ever rises.
+    while (first != last && load<f64>(queue + (<usize>((last - 1) & mask) << 3)) >= asked) last--
+    store<f64>(queue + (<usize>(last & mask) << 3), asked)
+    store<i32>(places + (<usize>(last & mask) << 3), at)
+    last++
+    while (at - load<i32>(places + (<usize>(first & mask) << 3)) >= window) first++
+    const lowest = load<f64>(queue + (<usize>(first & mask) << 3))
+    held = lowest < held ? lowest : release * held + (1 - release) * lowest
+    const old = line + (<usize>((at - window) & mask) << 3)
+    sum += held - load<f64>(old)
+    store<f64>(line + (<usize>(at & mask) << 3), held)
+    const g = min(sum / <f64>window, 1)
+    deepest = min(deepest, g)
+    store<f32>(out + (<usize>i << 2), <f32>g)
+  }
+  store<f64>(s, held)
+  store<f64>(s, sum, 8)
+  store<f64>(s, deepest, 16)
+  store<i32>(s, at, 24)
+  store<i32>(s, first, 32)
+  store<i32>(s, last, 36)
+}

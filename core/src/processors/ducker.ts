@@ -1,0 +1,25 @@
+// Ducker: lower by a set depth while the key is over its threshold. Meant for a key from elsewhere.
+import { gainOf } from '../elementary'
+import { coefficient } from './compressor'
+import type { Processor } from './processor'
+
+export const ducker: Processor = {
+  id: 'ducker', label: 'Ducker', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
+  parameters: [
+    { name: 'thresholdDb', label: 'Threshold', unit: 'dB', min: -90, max: 0, initial: -40 },
+    { name: 'depthDb', label: 'Depth', unit: 'dB', min: 0, max: 60, initial: 9 },
+    { name: 'hysteresisDb', label: 'Hysteresis', unit: 'dB', min: 0, max: 24, initial: 4 },
+    { name: 'attackMs', label: 'Attack', unit: 'ms', min: 0, max: 500, law: 'linear', initial: 20 },
+    { name: 'holdMs', label: 'Hold', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 250 },
+    { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 6000, law: 'ratio', initial: 600 },
+    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 50, initial: 0 }
+  ],
+  build(signal, { builder, key, params: p, sampleRate, keySignal }) {
+    const threshold = p.thresholdDb as number
+    const curve = builder.switchCurve(key, keySignal, [
+      gainOf(threshold), gainOf(threshold - (p.hysteresisDb as number)), -(p.depthDb as number), 0,
+      coefficient(p.attackMs as number, sampleRate), coefficient(p.releaseMs as number, sampleRate), Math.round((p.holdMs as number) * sampleRate / 1000)
+    ])
+    return builder.multiply(key, builder.delay(`${key}/ahead`, signal, Math.round((p.lookAheadMs as number) * sampleRate / 1000)), curve)
+  }
+}
