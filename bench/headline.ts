@@ -7,7 +7,7 @@ export function headline(tracks = 144, frames = 48000 * 20): Session {
   const k = new Sketch('Headline', { sampleRate: 48000 })
   k.bus('main', { name: 'Main', role: 'main' })
   // Ratio 100 with look-ahead: what a limiter costs, until there is one.
-  k.slot('main', 'compressor', { thresholdDb: -3, ratio: 100, attackMs: 1, releaseMs: 80, lookAheadMs: 1.5 })
+  k.slot('main', 'limiter', { ceilingDb: -1, lookAheadMs: 1.5, releaseMs: 80 })
   for (let i = 0; i < 4; i++) {
     k.bus(`return${i}`, { name: `Return ${i + 1}`, role: 'return' })
     k.slot(`return${i}`, 'reverb', { decayS: 1 + i * 0.7 })

@@ -14,6 +14,8 @@ import { soloGate } from '@nullet/core/network/solo'
 import { whySilent } from '@nullet/core/network/whySilent'
 import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
 import { generatedNetwork } from '@nullet/core/session/generated'
+import { PROCESSORS } from '@nullet/core/processors/table'
+import { Sketch } from '@nullet/core/session/sketch'
 import { tiers } from '@nullet/core/network/tiers'
 import { runChecks } from '@nullet/core/checks/table'
 import { rows, type Session } from '@nullet/core/session/session'
@@ -114,6 +116,23 @@ async function network(): Promise<void> {
   await cost()
 }
 
+/** What each processor takes, measured in its place in a plan of eight stereo tracks of noise. */
+async function processors(): Promise<void> {
+  const media = new Endless(() => 2), range = { from: 0, frames: RATE * 2 }
+  for (const id of Object.keys(PROCESSORS)) {
+    const k = new Sketch('one', { sampleRate: RATE })
+    k.bus('main', { role: 'main' })
+    for (let i = 0; i < 8; i++) {
+      k.medium(`m${i}`, 2, range.frames)
+      k.main(k.track(`t${i}`, `m${i}`), 'main')
+      k.slot(`t${i}`, id, id === 'equaliser' ? { kind1: 'bell', db1: 3, kind2: 'bell', db2: -3, kind3: 'high shelf', db3: 2 } : id === 'limiter' ? { ceilingDb: -20 } : {})
+    }
+    const cost = await measureCost(k.session, media, { taps: [{ channel: 'main', tap: 'post' }] }, range, RATE, () => performance.now() / 1000)
+    const own = costRows(k.session, cost).filter(r => r.slot).reduce((sum, r) => sum + r.secondsPerSecond, 0)
+    say(`${PROCESSORS[id].label}${id === 'equaliser' ? ', three bands' : ''}: ns a sample and leg`, (own * 1e9 / RATE / 16).toFixed(1))
+  }
+}
+
 /** How well the cost view foresees what parking saves: predicted against measured again, in one process. */
 async function cost(): Promise<void> {
   const session = headline(48), media = new Endless(() => 1)
@@ -137,7 +156,7 @@ async function cost(): Promise<void> {
 }
 
 console.log(`${cpus().length} cores, ${cpus()[0].model}; load before: ${loadavg()[0].toFixed(2)}`)
-const PARTS: Record<string, () => unknown> = { demo, headline: headlineWork, network, page: async () => (await import('./page')).page(say) }
+const PARTS: Record<string, () => unknown> = { demo, headline: headlineWork, network, processors, page: async () => (await import('./page')).page(say) }
 const wanted = process.argv.slice(2)
 for (const [name, part] of Object.entries(PARTS)) if (!wanted.length || wanted.includes(name)) await part()
 console.log(`load after: ${loadavg()[0].toFixed(2)}`)

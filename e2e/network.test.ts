@@ -193,6 +193,44 @@ describe('the network', () => {
     await leave()
   })
 
+  it('a slot is compared with and without, at equal loudness', async () => {
+    await leave()
+    await pick(page, 'plucked')
+    await keys(page, 'o r')
+    const slot = rows(await session(), 'slot').find(x => x.channel === 'plucked' && x.processor === 'equaliser')!.id
+    await page.click(`[data-slot="${slot}"]`)
+    await page.click('[data-compare]')
+    await page.waitForSelector('[data-levels]')
+    await page.click('[data-side=two]')
+    await saved(page)
+    expect((await session()).slot[slot]!.state).toBe('bypassed')
+    const trims = async () => page.evaluate(() => [...(document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { trims: Map<string, number> }> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport')!.trims.values()])
+    const off = await trims()
+    await page.click('[data-side=one]')
+    await saved(page)
+    // One of both is lowered, never raised.
+    const both = [off[0]!, (await trims())[0]!].sort((a, b) => a - b)
+    expect(both[1]).toBe(0)
+    expect(both[0]).toBeLessThanOrEqual(0)
+    await page.click('[data-blind]')
+    await expect.poll(() => page.locator('[data-side=one]').innerText()).toBe('one')
+    await page.click('[data-end-compare]')
+    await saved(page)
+    expect((await session()).slot[slot]!.state).toBe('on')
+    expect(await trims()).toEqual([])
+    await leave()
+  })
+
+  it('a trigger becomes silent in one gesture', async () => {
+    await leave()
+    await pick(page, 'drum-edge')
+    await keys(page, 'k s'); await answer(page, 'Compressor on Winds'); await saved(page)
+    const s = await session()
+    expect(rows(s, 'feed').filter(f => f.from === 'drum-edge').map(f => f.kind)).toEqual(['key'])
+    await undo()
+    expect(goes(await session(), 'drum-edge')).toEqual(['Stem Percussion'])
+  })
+
   it('gain moves from tracks into their bus, and the null is shown', async () => {
     await leave()
     await pick(page, 'choir')

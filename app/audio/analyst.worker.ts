@@ -28,6 +28,11 @@ async function answer(session: Session, task: Task): Promise<Answer> {
       const found = await loudnessOf(session, media, task.range, { taps: task.channels.map(channel => ({ channel, tap: 'post' })) }, measuring)
       return { kind: 'loudness', lufs: task.channels.map(channel => [channel, found.get(`${channel}@post`)!]) }
     }
+    case 'pair': {
+      const { heard, range, edit } = task
+      const of = async (of: Session, from: number) => (await loudnessOf(of, media, range, { taps: [{ channel: heard, tap: 'post' }] }, { progress: share => tell({ kind: 'progress', share: from + share / 2 }) })).get(`${heard}@post`)!
+      return { kind: 'pair', lufs: [await of(session, 0), await of(applyEdit(session, edit).session, 0.5)] }
+    }
     case 'cost': return { kind: 'cost', ...await costOf(session, task) }
     case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }

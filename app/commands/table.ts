@@ -42,6 +42,7 @@ export function commands(): Command[] {
     { keys: 's t', label: 'Send to…, after the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'post') },
     { keys: 's b', label: 'Send to…, before the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'pre') },
     { keys: 'k t', label: 'Key to…', group: 'Network', on: 'selection', run: () => g.askKey(s.list) },
+    { keys: 'k s', label: 'Key silently to… (silent trigger)', group: 'Network', on: 'selection', run: () => g.askSilentTrigger(s.list) },
     { keys: 'm g', label: 'Move gain without changing the sound…', group: 'Network', on: 'selection', run: sheet('gain') },
     { keys: 't e', label: 'Templates…', group: 'Network', run: sheet('templates') },
     { keys: 't c', label: 'Table of crosspoints, out and in…', group: 'Network', run: sheet('table') },

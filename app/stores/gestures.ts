@@ -37,7 +37,7 @@ export const useGestures = defineStore('gestures', () => {
   async function newBus(role: 'return' | 'stem' | 'main' | 'submix', word: string): Promise<void> {
     const processor = role === 'return' ? await chooseEffect() : null
     if (role === 'return' && !processor) return
-    const name = await ask.ask({ title: `New ${word}`, kind: 'text', initial: processor ? EFFECT_NAMES[processor] : '', placeholder: `name of the ${word}` })
+    const name = await ask.ask({ title: `New ${word}`, kind: 'text', initial: processor ? EFFECT_NAMES[processor] ?? 'Return' : '', placeholder: `name of the ${word}` })
     if (!name) return
     const id = newId()
     const made = store.apply('createBus', {
@@ -50,7 +50,7 @@ export const useGestures = defineStore('gestures', () => {
     if (role === 'return' && from.length) notices.tell(`“${name}” is there. Nothing is sent to it yet.`, { label: `Send ${names(from)} to it`, run: () => void addSend(from, id, 'post') })
   }
 
-  const EFFECT_NAMES: Record<string, string> = { reverb: 'Hall', delay: 'Echo', equaliser: 'Return', compressor: 'Return', none: 'Return' }
+  const EFFECT_NAMES: Record<string, string> = { reverb: 'Hall', delay: 'Echo' }
   const chooseEffect = () => ask.ask({
     title: 'New return with…', kind: 'choice',
     choices: [...Object.values(PROCESSORS).map(p => ({ value: p.id, label: p.label })).sort((a, b) => order(a.value) - order(b.value)), { value: 'none', label: 'nothing yet' }]
@@ -102,9 +102,19 @@ export const useGestures = defineStore('gestures', () => {
   async function askKey(ids: string[]): Promise<void> {
     if (!ids.length) return
     const choices = keyTargets().map(t => ({ value: t.slot, label: t.label, refused: refusal(keyEdit(ids, t.slot)) }))
-    if (!choices.length) return notices.tell('Nothing here has a key input yet. Put a compressor on a channel first.')
+    if (!choices.length) return notices.tell('Nothing here has a key input yet. Put a compressor, gate or ducker on a channel first.')
     const slot = await ask.ask({ title: `Key from ${names(ids)} to…`, kind: 'choice', choices, note: 'Taken before the fader: the key works with the fader down.' })
     if (slot) addKey(ids, slot)
+  }
+
+  /** From heard to only steering, in one gesture. */
+  async function askSilentTrigger(ids: string[]): Promise<void> {
+    if (!ids.length) return
+    const edit = (slot: string) => ({ verb: 'silentTrigger', args: { ids, slot, feedIds: newIds(ids.length) } })
+    const choices = keyTargets().map(t => ({ value: t.slot, label: t.label, refused: refusal(edit(t.slot)) }))
+    if (!choices.length) return notices.tell('Nothing here has a key input yet. Put a compressor, gate or ducker on a channel first.')
+    const slot = await ask.ask({ title: `${names(ids)} as silent trigger of…`, kind: 'choice', choices, note: 'It steers, and is not heard: its main feeds and sends go. It works with its fader down.' })
+    if (slot) store.apply('silentTrigger', edit(slot).args)
   }
 
   /** Ports of the rig in use, alone and in pairs; those that a loop holds say so. */
@@ -175,7 +185,7 @@ export const useGestures = defineStore('gestures', () => {
   }
 
   return {
-    newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
+    newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, askSilentTrigger, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
     askPorts, addSlot, askMoveSlot, dropSlot, printThese
   }
 })

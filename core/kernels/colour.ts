@@ -1,43 +1,58 @@
 // A curve at eight times the rate, and a level that swings.
-import { BLOCK, params, param, state, input, output } from './op'
+import { BLOCK, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
+
+const UP = memory.data(8 * 32 * 4, 16)
+const DOWN = memory.data(260 * 4, 16)
+
+@inline function sum4(v: v128): f32 {
+  return (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1)) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
+}
 
 /**
  * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at eight times the rate.
- * params: drive, bias, output gain, 257 taps (gain 1 at 0 Hz, cut at the old Nyquist) · late by 32 samples
- * state: 32 f32 of input history + 128 (and one spare), then 256 f64 of shaped history + 1024
+ * params: drive, bias, output gain, 257 symmetric taps (gain 1 at 0 Hz, the last one 0) · late by 32 samples
+ * state: 32 f32 of input history + 128, then 256 f32 of shaped history + 1024
  */
 export function saturate(op: usize): void {
-  const drive = param(op, 0), bias = param(op, 1), level = param(op, 2) / drive
+  const drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
   const taps = params(op) + 24
-  const line = state(op)
-  const shaped = line + (32 + 128 + 2) * 4 + 8
+  const line = state(op), shaped = line + 640
   const x = input(op, 0), out = output(op, 0)
-  const rest = bias / Math.sqrt(1 + bias * bias)
+  // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
+  for (let phase: usize = 0; phase < 8; phase++) {
+    for (let k: usize = 0; k < 32; k++) store<f32>(UP + ((phase * 32 + k) << 2), <f32>(8 * load<f64>(taps + ((8 * (31 - k) + phase) << 3))))
+  }
+  for (let k: usize = 0; k < 256; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((256 - k) << 3)))
+  const centre = <f32>load<f64>(taps)
+  const d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias), one = f32x4.splat(1)
+  const rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
   memory.copy(line + 128, x, 512)
-  for (let i = 0; i < BLOCK; i++) {
-    const newest = line + (<usize>(32 + i) << 2)
-    for (let phase = 0; phase < 8; phase++) {
-      // Every eighth tap meets a sample; between them lie zeros. The last phase of tap 256 is the oldest sample alone.
-      let up: f64 = 0
-      for (let k = 0; k < 32; k++) up += <f64>load<f32>(newest - (<usize>k << 2)) * load<f64>(taps + (<usize>(k * 8 + phase) << 3))
-      if (phase == 0) up += <f64>load<f32>(newest - 128) * load<f64>(taps + 2048)
-      const v = drive * up * 8 + bias
-      store<f64>(shaped + (<usize>(256 + i * 8 + phase) << 3), v / Math.sqrt(1 + v * v) - rest)
+  for (let i: usize = 0; i < 128; i++) {
+    const oldest = line + ((i + 1) << 2)
+    for (let half: usize = 0; half < 2; half++) {
+      let v = f32x4.splat(0)
+      for (let lane: usize = 0; lane < 4; lane++) {
+        const h = UP + ((half * 4 + lane) << 7)
+        let sum = f32x4.splat(0)
+        for (let k: usize = 0; k < 128; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(oldest + k), v128.load(h + k)))
+        const y = sum4(sum)
+        v = lane == 0 ? f32x4.replace_lane(v, 0, y) : lane == 1 ? f32x4.replace_lane(v, 1, y) : lane == 2 ? f32x4.replace_lane(v, 2, y) : f32x4.replace_lane(v, 3, y)
+      }
+      const w = f32x4.add(f32x4.mul(d, v), b)
+      v128.store(shaped + ((256 + i * 8 + half * 4) << 2), f32x4.sub(f32x4.div(w, f32x4.sqrt(f32x4.add(one, f32x4.mul(w, w)))), rest))
     }
     // The output falls on the first of the eight.
-    const last = shaped + (<usize>(256 + i * 8) << 3)
-    let y = load<f64>(last) * load<f64>(taps)
-    let sum = f64x2.splat(0)
-    for (let k = 1; k < 257; k += 2) {
-      const pair = v128.load(last - (<usize>(k + 1) << 3))
-      sum = f64x2.add(sum, f64x2.mul(v128.shuffle<f64>(pair, pair, 1, 0), v128.load(taps + (<usize>k << 3))))
+    const from = shaped + ((i * 8) << 2)
+    let a = f32x4.splat(0), c = f32x4.splat(0)
+    for (let k: usize = 0; k < 1024; k += 32) {
+      a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(DOWN + k)))
+      c = f32x4.add(c, f32x4.mul(v128.load(from + k, 16), v128.load(DOWN + k, 16)))
     }
-    y += f64x2.extract_lane(sum, 0) + f64x2.extract_lane(sum, 1)
-    store<f32>(out + (<usize>i << 2), <f32>(y * level))
+    store<f32>(out + (i << 2), flush32((sum4(f32x4.add(a, c)) + load<f32>(from + 1024) * centre) * level))
   }
   memory.copy(line, line + 512, 128)
-  memory.copy(shaped, shaped + 8192, 2048)
+  memory.copy(shaped, shaped + 4096, 1024)
 }
 
 /** sin(2πx) by its series about the nearest quarter, from the four operations alone. */

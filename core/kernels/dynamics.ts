@@ -48,6 +48,7 @@ export function gate(op: usize): void {
 
 export const PHASES: i32 = 16
 export const TAPS: i32 = 32
+const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
 
 /**
  * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16 samples.
@@ -58,6 +59,7 @@ export function peaks(op: usize): void {
   const most = <f32>param(op, 0), floor = <f32>param(op, 1)
   const taps = params(op) + 16
   const out = output(op, 0)
+  for (let k: usize = 0; k < 512; k++) store<f32>(PEAK_TAPS + (k << 2), <f32>load<f64>(taps + (k << 3)))
   memory.fill(out, 0, 512)
   for (let leg = 0; leg < inputs(op); leg++) {
     const line = state(op) + <usize>leg * (32 + 128) * 4
@@ -71,12 +73,10 @@ export function peaks(op: usize): void {
       if (highest * most < floor) continue
       highest = abs(load<f32>(first + 15 * 4))
       for (let phase = 1; phase < PHASES; phase++) {
-        const h = taps + (<usize>(phase * TAPS) << 3)
-        let sum = f64x2.splat(0)
-        for (let k = 0; k < TAPS; k += 2) {
-          sum = f64x2.add(sum, f64x2.mul(v128.load(h + (<usize>k << 3)), f64x2.promote_low_f32x4(v128.load64_zero(first + (<usize>k << 2)))))
-        }
-        highest = max(highest, abs(<f32>(f64x2.extract_lane(sum, 0) + f64x2.extract_lane(sum, 1))))
+        const h = PEAK_TAPS + (<usize>(phase * TAPS) << 2)
+        let sum = f32x4.splat(0)
+        for (let k: usize = 0; k < 128; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(h + k), v128.load(first + k)))
+        highest = max(highest, abs((f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1)) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))))
       }
       const cell = out + (<usize>i << 2)
       store<f32>(cell, max(load<f32>(cell), highest))

@@ -6,12 +6,14 @@ import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors
 import { rows, settings, type Session } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
+import { CURVES, showsReduction } from './curves'
+import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), gestures = useGestures()
+const store = useSession(), shell = useShell(), gestures = useGestures(), compare = useCompare()
 const slot = computed(() => store.session!.slot[props.id]!)
 const processor = computed(() => PROCESSORS[slot.value.processor])
 const params = computed(() => processor.value ? settingsOf(processor.value, slot.value.params) : {})
@@ -41,11 +43,13 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </el-radio-group>
       <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="v => store.preview('slot', [id], () => ({ mix: v }))" @done="v => set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
       <span class="space" />
+      <button class="plain quiet" data-compare title="with and without it, at equal loudness" @click="compare.begin(id)">compare</button>
       <button class="plain quiet" data-move-slot @click="gestures.askMoveSlot(id, false)">move to…</button>
       <button v-if="!loop" class="plain quiet" data-copy-slot @click="gestures.askMoveSlot(id, true)">copy to…</button>
       <button class="plain quiet" @click="shell.openSlot = null; store.apply('removeSlot', { id })">take out</button>
       <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
     </div>
+    <SlotCompare :id="id" />
     <p v-if="!processor && slot.processor !== LOOP" class="quiet">“{{ slot.processor }}” is not here. Audio passes untouched; its settings are kept as they came.</p>
     <LoopSlot v-else-if="loop" :loop="loop" />
     <div v-else-if="slot.processor === 'equaliser'" class="body">
@@ -61,9 +65,9 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </div>
     </div>
     <div v-else class="body">
-      <div v-if="slot.processor === 'compressor'">
-        <CompressorPicture :params="params" :slot-id="id" />
-        <div class="keys">
+      <div v-if="CURVES[slot.processor] || showsReduction(slot.processor)">
+        <DynamicsPicture :processor="slot.processor" :params="params" :slot-id="id" />
+        <div v-if="processor?.keyed" class="keys">
           <span class="caption">key</span>
           <span v-if="!keys.length" class="quiet">the channel itself</span>
           <span v-for="k in keys" :key="k.id" class="key">{{ nameOf(store.session!, k.from) }} <span class="num">{{ dB(k.levelDb) }}</span> <button class="plain" :aria-label="`remove the key from ${nameOf(store.session!, k.from)}`" @click="store.apply('removeFeeds', { ids: [k.id] })">×</button></span>

@@ -116,6 +116,16 @@ describe('slots', () => {
   })
 })
 
+describe('a silent trigger', () => {
+  it('steers from before its fader and is not heard, in one edit; a key that was there is kept', () => {
+    const before = start(), slot = slotsOf(before, 'drums')[0].id
+    const { session, changes, label } = apply(before, 'silentTrigger', { ids: ['voice', 'low'], slot, feedIds: ['n1', 'n2'] })
+    for (const id of ['voice', 'low']) expect(rows(session, 'feed').filter(f => f.from === id).map(f => [f.kind, f.tap])).toEqual([['key', 'pre']])
+    expect(label).toMatch(/2 channels as silent trigger of “drums”/)
+    expect(withChanges(session, inverse(changes))).toEqual(before)
+  })
+})
+
 describe('a layout', () => {
   it('that leaves legs without a place is refused with what would be lost, unless it is meant', () => {
     const k = new Sketch()

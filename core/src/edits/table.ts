@@ -31,11 +31,12 @@ import { setSession } from './setSession'
 import { setSlot } from './setSlot'
 import { setUnit } from './setUnit'
 import { several } from './several'
+import { silentTrigger } from './silentTrigger'
 import { writeCrosspoints } from './writeCrosspoints'
 
 export const EDITS: Record<string, Edit> = Object.fromEntries(([
   addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, createBus, createChannels, createSubmix,
   duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeFeeds, removeLink, removeLoop,
   removeSlot, renameChannels, revert, setChannels, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setSession,
-  setSlot, setUnit, several, writeCrosspoints
+  setSlot, setUnit, several, silentTrigger, writeCrosspoints
 ] as Edit[]).map(e => [e.verb, e]))

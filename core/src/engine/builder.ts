@@ -130,7 +130,7 @@ export class PlanBuilder {
   }
 
   saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
-    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 2) * 4 + 8 + (256 + 8 * BLOCK) * 8)[0]), latency: signal.latency + 32 }
+    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 256 + 8 * BLOCK) * 4)[0]), latency: signal.latency + 32 }
   }
 
   /** `phases` a leg, in turns. */

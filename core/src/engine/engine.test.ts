@@ -1,5 +1,6 @@
 // The engine against the slow reference: some thirty small sessions, each nulled.
 import { describe, expect, it } from 'vitest'
+import { PROCESSORS } from '../processors/table'
 import { Sketch } from '../session/sketch'
 import type { Session } from '../session/session'
 import { reference } from './reference/reference'
@@ -138,6 +139,8 @@ describe('the samples do not depend on how they are asked for', () => {
   const k = start()
   k.bus('room', { role: 'return' }); k.main('room', 'main'); k.bus('sub'); k.main('sub', 'main')
   k.slot('room', 'reverb', {}); k.slot('sub', 'compressor', { lookAheadMs: 2 })
+  // Every processor there is, one after the other.
+  for (const id of Object.keys(PROCESSORS)) k.slot('sub', id, id === 'gate' ? { thresholdDb: -70 } : {}, id === 'delay' || id === 'reverb' ? { mix: 0.3 } : {})
   k.main(k.track('t', 's'), 'sub'); k.main(k.track('u', 'a'), 'main'); k.send('t', 'room', -3); k.send('u', 'room', -6, 'pre')
   const taps = [{ channel: 'main', tap: 'post' as const }, { channel: 'sub', tap: 'pre' as const }, { channel: 'room', tap: 'post' as const }]
 

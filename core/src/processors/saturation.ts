@@ -7,11 +7,11 @@ import type { Processor } from './processor'
 /** Half width of the pass band as a share of the old rate: what harmonics fold from beyond is 90 dB down. */
 const CUT = 0.43, BETA = 9
 
-/** 257 taps at eight times the rate; unit gain at 0 Hz. */
+/** 257 symmetric taps at eight times the rate, the outermost zero; unit gain at 0 Hz. */
 function taps(): number[] {
   const h = Array.from({ length: 257 }, (_, n) => {
     const x = n - 128, f = CUT / 8
-    return (x === 0 ? 2 * f : sin(2 * PI * f * x) / (PI * x)) * kaiser(x / 129, BETA)
+    return (x === 0 ? 2 * f : sin(2 * PI * f * x) / (PI * x)) * kaiser(x / 128, BETA)
   })
   const sum = h.reduce((a, b) => a + b, 0)
   return h.map(v => v / sum)

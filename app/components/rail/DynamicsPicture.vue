@@ -1,18 +1,19 @@
 <script setup lang="ts">
-// The static curve, the live gain reduction on it, and its last seconds.
+// The curve of a processor of level, where it has one, and the last seconds of its gain.
 import { computed, onMounted, ref, watch } from 'vue'
-import { staticCurve } from '@nullet/core/processors/compressor'
 import type { Params } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
+import { CURVES, makeupOf, showsReduction } from './curves'
 
-const props = defineProps<{ params: Params, slotId: string }>()
+const props = defineProps<{ processor: string, params: Params, slotId: string }>()
 const transport = useTransport(), theme = useTheme()
 const S = 150, FLOOR = -60
-const at = (db: number) => (db - FLOOR) / -FLOOR * S
-const curve = computed(() => Array.from({ length: 61 }, (_, i) => { const d = FLOOR + i; return `${at(d)},${S - at(staticCurve(d, props.params))}` }).join(' '))
-const threshold = computed(() => at(props.params.thresholdDb as number))
+const at = (db: number) => Math.max(0, (db - FLOOR) / -FLOOR * S)
+const shape = computed(() => CURVES[props.processor])
+const curve = computed(() => Array.from({ length: 61 }, (_, i) => { const d = FLOOR + i; return `${at(d)},${S - at(shape.value!.out(d, props.params))}` }).join(' '))
+const threshold = computed(() => shape.value?.mark ? at(shape.value.mark(props.params)) : null)
 const canvas = ref<HTMLCanvasElement>()
 const reduction = ref(0)
 const history: number[] = []
@@ -24,7 +25,7 @@ function draw(): void {
   if (transport.playing) {
     // The curve's gain holds the make-up: what is left is the reduction.
     const gain = transport.levels.get(`gain/${props.slotId}`) ?? 0
-    reduction.value = Math.min(0, (Number.isFinite(gain) ? gain : 0) - (props.params.makeupDb as number))
+    reduction.value = Math.min(0, (Number.isFinite(gain) ? gain : 0) - makeupOf(props.params))
     history.push(reduction.value)
     if (history.length > LENGTH) history.shift()
   }
@@ -43,11 +44,11 @@ onMounted(draw)
 
 <template>
   <div class="pictures">
-    <svg :viewBox="`0 0 ${S} ${S}`" class="curvebox" role="img" aria-label="static curve">
-      <line :x1="0" :y1="S" :x2="S" :y2="0" class="unity" /><line :x1="threshold" y1="0" :x2="threshold" :y2="S" class="threshold" /><polyline :points="curve" class="curve" />
+    <svg v-if="shape" :viewBox="`0 0 ${S} ${S}`" class="curvebox" role="img" aria-label="static curve">
+      <line :x1="0" :y1="S" :x2="S" :y2="0" class="unity" /><line v-if="threshold !== null" :x1="threshold" y1="0" :x2="threshold" :y2="S" class="threshold" /><polyline :points="curve" class="curve" />
       <text x="4" y="11">out</text><text :x="S - 4" :y="S - 4" text-anchor="end">in, −60 … 0 dB</text>
     </svg>
-    <div class="history"><canvas ref="canvas" :width="LENGTH" height="130" aria-label="gain reduction" /><span class="caption">gain reduction, 0 … −24 dB <span class="num" data-reduction>{{ dB(reduction) }} dB</span></span></div>
+    <div v-if="showsReduction(processor)" class="history"><canvas ref="canvas" :width="LENGTH" height="130" aria-label="gain reduction" /><span class="caption">gain reduction, 0 … −24 dB <span class="num" data-reduction>{{ dB(reduction) }} dB</span></span></div>
   </div>
 </template>
 
