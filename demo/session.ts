@@ -58,7 +58,7 @@ export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMe
   k.slot('plucked', 'equaliser', { kind1: 'low shelf', hz1: 120, db1: -2, kind2: 'bell', hz2: 2600, db2: 2.5, q2: 0.9 })
   const ducks = ['plucked', 'winds', 'choir'].map(b => k.slot(b, 'compressor', { thresholdDb: -30, ratio: 3, attackMs: 25, releaseMs: 420, kneeDb: 10 }))
   ducks.forEach(slot => k.key('narrator', slot, 'pre'))
-  k.key('heartbeat', k.slot('drone', 'compressor', { thresholdDb: -36, ratio: 8, attackMs: 4, releaseMs: 260, makeupDb: 3 }), 'pre')
+  k.key('heartbeat', k.slot('drone', 'spectral', { bands: '12', lowHz: 40, highHz: 1200, attackMs: 4, releaseMs: 120, shift: 19, gainDb: 38 }, { mix: 0.97 }), 'pre')
   k.slot('narrator', 'equaliser', { lowCutSlope: '12', lowCutHz: 90, kind1: 'bell', hz1: 3200, db1: 3, q1: 0.8 })
 
   loftDesk(k)

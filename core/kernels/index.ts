@@ -7,6 +7,7 @@ import { equaliser } from './equaliser'
 import { compressor } from './compressor'
 import { gate, peaks, ceiling } from './dynamics'
 import { saturate, swing } from './colour'
+import { spectral } from './spectral'
 import { echo } from './echo'
 import { reverb } from './reverb'
 import { noise, clip, bend } from './analog'
@@ -38,6 +39,7 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 18: ceiling(op); break
       case 19: saturate(op); break
       case 20: swing(op); break
+      case 21: spectral(op); break
       default: unreachable()
     }
   }

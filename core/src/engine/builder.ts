@@ -6,7 +6,7 @@ import type { Section } from '../processors/biquad'
 export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
   echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
-  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20
+  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21
 } as const
 export type Kind = keyof typeof KIND
 
@@ -131,6 +131,11 @@ export class PlanBuilder {
 
   saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
     return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 256 + 8 * BLOCK) * 4)[0]), latency: signal.latency + 32 }
+  }
+
+  /** params: see kernels/spectral.ts */
+  spectral(key: string, signal: Signal, steer: number, params: number[]): Signal {
+    return { ...signal, legs: this.add('spectral', key, [steer, ...signal.legs], signal.legs.length, params, params[0] * (5 + 4 * signal.legs.length) * 16) }
   }
 
   /** `phases` a leg, in turns. */

@@ -8,12 +8,13 @@ import { gate } from './gate'
 import { limiter } from './limiter'
 import { reverb } from './reverb'
 import { saturation } from './saturation'
+import { spectralKeying } from './spectral'
 import { tremolo } from './tremolo'
 import { width } from './width'
 import { complete, type Processor } from './processor'
 
 export const PROCESSORS: Record<string, Processor> =
-  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, delay, reverb, tremolo, width].map(p => [p.id, p]))
+  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, tremolo, width].map(p => [p.id, p]))
 
 export const LOOP = 'loop'
 
