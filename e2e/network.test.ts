@@ -300,6 +300,45 @@ describe('a table of crosspoints', () => {
   })
 })
 
+describe('checks and rig', () => {
+  it('listening for clipping finds the port that clips, and the fix mends it', async () => {
+    await leave()
+    await pick(page, 'main')
+    await keys(page, 'f p'); await answer(page, 'Loft out 1'); await saved(page)
+    const feed = rows(await session(), 'feed').find(f => f.kind === 'port')!.id
+    await keys(page, 'l e'); await answer(page, '12'); await saved(page)
+    await page.evaluate(id => (document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { apply(v: string, a: unknown): void }> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('session')!.apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }), feed)
+    await saved(page)
+    await keys(page, 'v c')
+    await page.click('[data-listen]')
+    await page.locator('article', { hasText: 'Loft out 1 clips' }).waitFor()
+    await page.locator('article', { hasText: 'Loft out 1 clips' }).locator('button', { hasText: 'less to it' }).click()
+    await saved(page)
+    expect((await session()).feed[feed]!.levelDb).toBeLessThan(30)
+    await keys(page, 'v c')
+    await undo(4)
+  })
+
+  it('a clock can run free and a loop be left as late as it is: both are stored', async () => {
+    await leave()
+    await keys(page, 'v r')
+    await page.click('[data-new-loop]')
+    await answer(page, 'Tube amplifier')
+    await answer(page, 'Amp loop')
+    await page.waitForSelector('[data-loop]')
+    await page.click('[data-compensate]')
+    await saved(page)
+    expect(rows(await session(), 'loop')[0]!.compensated).toBe(false)
+    await page.locator('.clock .el-select').first().click()
+    await page.locator('.el-select-dropdown__item', { hasText: 'free' }).last().click()
+    await saved(page)
+    expect((await session()).interface['loft-io']!.clock).toBe('free')
+    await undo(3)
+    await keys(page, 'v m')
+    await page.waitForSelector('[data-channel=kora]')
+  })
+})
+
 describe('cost', () => {
   it('is measured, shown by share, and parking is offered with what it saves', async () => {
     await leave()

@@ -6,12 +6,13 @@ export async function keys(page: Page, strokes: string): Promise<void> {
   for (const k of strokes.split(' ')) await page.keyboard.press(k)
 }
 
-/** Types into the question in the middle of the page and takes it. */
+/** Types into the question in the middle of the page and takes it. Another question may follow at once. */
 export async function answer(page: Page, text: string): Promise<void> {
   await page.waitForSelector('#ask-field')
+  const title = await page.locator('form.ask').getAttribute('aria-label')
   await page.fill('#ask-field', text)
   await page.keyboard.press('Enter')
-  await page.waitForSelector('#ask-field', { state: 'detached' })
+  await page.waitForFunction(asked => document.querySelector('form.ask')?.getAttribute('aria-label') !== asked, title)
 }
 
 /** Everything that was done has been stored. */

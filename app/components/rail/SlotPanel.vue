@@ -65,8 +65,8 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </div>
     </div>
     <div v-else class="body">
-      <div v-if="CURVES[slot.processor] || showsReduction(slot.processor)">
-        <DynamicsPicture :processor="slot.processor" :params="params" :slot-id="id" />
+      <div v-if="CURVES[slot.processor] || processor?.keyed">
+        <DynamicsPicture v-if="CURVES[slot.processor] || showsReduction(slot.processor)" :processor="slot.processor" :params="params" :slot-id="id" />
         <div v-if="processor?.keyed" class="keys">
           <span class="caption">key</span>
           <span v-if="!keys.length" class="quiet">the channel itself</span>

@@ -1,5 +1,4 @@
 // Output level over input level, in dB, of processors that have such a curve; and which show their gain over time.
-import { PROCESSORS } from '@nullet/core/processors/table'
 import { staticCurve } from '@nullet/core/processors/compressor'
 import type { Params } from '@nullet/core/session/rows'
 
@@ -17,4 +16,5 @@ export const CURVES: Record<string, Curve> = {
 /** Make-up is no reduction: it is taken off what is shown. */
 export const makeupOf = (p: Params): number => typeof p.makeupDb === 'number' ? p.makeupDb : 0
 
-export const showsReduction = (processor: string): boolean => processor === 'limiter' || PROCESSORS[processor]?.keyed === true
+const REDUCING = new Set(['compressor', 'gate', 'ducker', 'limiter'])
+export const showsReduction = (processor: string): boolean => REDUCING.has(processor)
