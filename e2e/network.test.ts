@@ -321,7 +321,7 @@ describe('checks and rig', () => {
 
   it('a clock can run free and a loop be left as late as it is: both are stored', async () => {
     await leave()
-    await keys(page, 'v r')
+    await page.click('nav >> text=Rig')
     await page.click('[data-new-loop]')
     await answer(page, 'Tube amplifier')
     await answer(page, 'Amp loop')
@@ -334,7 +334,7 @@ describe('checks and rig', () => {
     await saved(page)
     expect((await session()).interface['loft-io']!.clock).toBe('free')
     await undo(3)
-    await keys(page, 'v m')
+    await page.click('nav >> text=Network')
     await page.waitForSelector('[data-channel=kora]')
   })
 })

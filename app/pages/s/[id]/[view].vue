@@ -27,10 +27,15 @@ async function open(id: string): Promise<void> {
   } catch (error) { problem.value = (error as Error).message }
 }
 watch(() => String(route.params.id), id => void open(id), { immediate: true })
-// The address always says what is selected, so that a link opens the same thing.
-watch(() => selection.list.join(','), sel => {
-  if (sel !== String(route.query.sel ?? '')) void router.replace({ query: { ...route.query, sel: sel && selection.list.length <= 20 ? sel : undefined } })
-})
+// The address always says what is selected, so that a link opens the same thing. It never cuts off a way to another view.
+let moving = false
+function sayInAddress(): void {
+  const sel = selection.list.length <= 20 ? selection.list.join(',') : ''
+  if (!moving && sel !== String(route.query.sel ?? '')) void router.replace({ query: { ...route.query, sel: sel || undefined } })
+}
+watch(() => selection.list.join(','), sayInAddress)
+const unhook = [router.beforeEach(() => { moving = true }), router.afterEach(() => { moving = false })]
+onBeforeUnmount(() => unhook.forEach(u => u()))
 useKeys()
 /** Files may be dropped anywhere; a slot on its way is none. */
 const hovering = ref(false)
