@@ -3,7 +3,7 @@ import { observe } from '@nullet/core/checks/observe'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
-import { pieces, PlanStream } from '@nullet/core/engine/stream'
+import { pairs, PlanStream } from '@nullet/core/engine/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { NullMeter } from '@nullet/core/measure/null'
 import { settings, type Session } from '@nullet/core/session/session'
@@ -43,8 +43,7 @@ async function nullOf(session: Session, { edit, heard, range }: Extract<Task, { 
   const taps = [{ channel: heard, tap: 'post' as const }], name = `${heard}@post`
   const stream = (s: Session) => new PlanStream(compile(s, { taps }), s, media)
   const meter = new NullMeter()
-  const after = pieces(stream(applyEdit(session, edit).session), name, range)
-  for await (const a of pieces(stream(session), name, range, measuring)) meter.feed(a, (await after.next()).value as Float32Array[])
+  for await (const [before, after] of pairs(stream(session), stream(applyEdit(session, edit).session), name, range, measuring)) meter.feed(before, after)
   return meter.read()
 }
 

@@ -1,10 +1,9 @@
 // Files on their way in: one after the other, each with its progress, its cancel and its reason when it fails.
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { generateKeyBetween } from 'fractional-indexing'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import type { Problem } from './api'
-import { newId, orderAtEnd } from './ids'
+import { newId, orderAt } from './ids'
 import { useNotices } from './notices'
 import { useSession } from './session'
 
@@ -42,7 +41,7 @@ export const useImports = defineStore('imports', () => {
     const tracks = rows(s, 'channel').filter(c => c.kind === 'track').sort(byOrder)
     const rest = rows(s, 'channel').filter(c => c.kind !== 'track').sort(byOrder)
     // After the last track, before the buses that follow it.
-    const after = tracks.at(-1)?.order ?? (rest[0] ? generateKeyBetween(null, rest[0].order) : orderAtEnd([]))
+    const after = tracks.at(-1)?.order ?? orderAt(rest, 0)
     const to = rows(s, 'channel').filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? ''
     const query = new URLSearchParams({ id: item.id, file: item.file.name.slice(0, 280), after, to, split: split ? '1' : '0', tab: store.tab })
     return new Promise(done => {

@@ -5,7 +5,7 @@ import { linkedWith, linkOf, type Linked } from '@nullet/core/session/links'
 import { seriesNames } from '@nullet/core/session/series'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Channel } from '@nullet/core/session/rows'
-import { dB, parseDb, parseNumber } from '~/components/format'
+import { parseDb, parseNumber } from '~/components/format'
 import { useAsk } from './ask'
 import { useGestures } from './gestures'
 import { newId, orderAtEnd } from './ids'
@@ -156,10 +156,9 @@ export const useStrips = defineStore('strips', () => {
 
   const hear = (id: string) => store.apply('setSession', { heardChannel: id })
   const shownLink = (id: string) => { const l = linkOf(now(), id); return l && `linked: ${l.name} (${l.members.length})` }
-  const levelText = (id: string) => dB(now().channel[id]?.levelDb)
 
   return {
     along, toggle, clearSolo, setLevel, askDb, askLevel, askLevelBy, askPan, askColour, askLayout, rename, renameSeries,
-    link, unlink, shownLink, levelText, remove, hear
+    link, unlink, shownLink, remove, hear
   }
 })

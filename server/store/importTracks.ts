@@ -1,7 +1,7 @@
 // A dropped file becomes one or more tracks: media, channels, clips and main feeds in the transaction that ends it.
-import { generateNKeysBetween } from 'fractional-indexing'
-import { guessFamily } from '@nullet/core/session/families'
+import { familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
+import { keysAfter } from '@nullet/core/session/order'
 import { settings } from '@nullet/core/session/session'
 import type { Sql } from './connect'
 import { importWav, type Imported } from './imports'
@@ -21,14 +21,14 @@ export interface ImportArgs {
 
 export async function importTracks(sql: Sql, session: string, source: AsyncIterable<Uint8Array>, total: number | null, args: ImportArgs): Promise<Stored & { notes: string[] }> {
   const { session: now } = await loadSession(sql, session)
-  const { sampleRate: rate, families } = settings(now)
+  const rate = settings(now).sampleRate, families = familyTable(now)
   const made = await importWav(sql, source, args.file, total, rate, args.split)
-  const orders = generateNKeysBetween(args.after, null, made.length)
+  const orders = keysAfter(args.after, made.length)
   try {
     const stored = await sql.begin(async t => {
       for (const m of made) await m.writer.publish(t, m.info)
       return storeEditNow(t, session, {
-        verb: 'addRows', args: { label: `Bring in ${args.file}`, rows: made.flatMap((m, i) => trackRows(m, i, orders[i], rate, made.length, args, families ?? undefined)) }
+        verb: 'addRows', args: { label: `Bring in ${args.file}`, rows: made.flatMap((m, i) => trackRows(m, i, orders[i], rate, made.length, args, families)) }
       }, args.tab)
     }) as Stored
     const first = made[0]
@@ -39,7 +39,7 @@ export async function importTracks(sql: Sql, session: string, source: AsyncItera
   }
 }
 
-function trackRows(m: Imported, i: number, order: string, rate: number, count: number, { id: prefix, file, to }: ImportArgs, families?: FamilyRule[]) {
+function trackRows(m: Imported, i: number, order: string, rate: number, count: number, { id: prefix, file, to }: ImportArgs, families: readonly FamilyRule[]) {
   const id = count === 1 ? prefix : `${prefix}-${i + 1}`
   const name = file.replace(/\.wave?$/i, '') + (count === 1 ? '' : ` ${i + 1}`)
   const { family, colour } = guessFamily(name, families)

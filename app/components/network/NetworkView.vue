@@ -2,13 +2,14 @@
 // The Map with its filter and the verbs for what is selected; the Rail of an opened channel above it.
 import { computed } from 'vue'
 import { rows } from '@nullet/core/session/session'
+import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { matching } from './matching'
 
-const store = useSession(), selection = useSelection(), gestures = useGestures(), shell = useShell()
+const store = useSession(), selection = useSelection(), gestures = useGestures(), finding = useFinding(), shell = useShell()
 const counts = computed(() => {
   const all = rows(store.session!, 'channel')
   const loops = rows(store.session!, 'loop').length
@@ -16,9 +17,6 @@ const counts = computed(() => {
   return `${tracks} tracks · ${all.length - tracks} buses${loops ? ` · ${loops} ${loops === 1 ? 'loop' : 'loops'}` : ''}`
 })
 const found = computed(() => matching(store.session!, selection.filter))
-function selectFound(): void {
-  if (found.value) { const ids = [...found.value]; selection.set(ids, ids.at(-1) ?? null) }
-}
 const verbs = [
   { label: 'new submix…', keys: 'n s', run: () => gestures.newSubmix(selection.list) },
   { label: 'feed to…', keys: 'f t', run: () => gestures.askFeed(selection.list) },
@@ -31,8 +29,8 @@ const verbs = [
 <template>
   <div class="tools">
     <el-radio-group v-model="shell.networkAs" size="small" aria-label="view of the network"><el-radio-button value="map">Map</el-radio-button><el-radio-button value="crosspoints">Crosspoints</el-radio-button><el-radio-button value="cost">Cost</el-radio-button></el-radio-group>
-    <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family, role" clearable @keydown.enter="selectFound" @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
-    <span v-if="found" class="quiet">{{ found.size }} found <button class="plain verb" @click="selectFound">select them</button></span>
+    <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family, role" clearable @keydown.enter="found && finding.selectFound()" @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
+    <span v-if="found" class="quiet">{{ found.size }} found <button class="plain verb" @click="finding.selectFound">select them</button></span>
     <span v-else class="quiet">{{ counts }}</span>
     <span class="space" />
     <template v-if="selection.list.length">

@@ -14,8 +14,7 @@ const store = useSession(), selection = useSelection(), transport = useTransport
 const steps = computed(() => stagesToEars(store.network!, props.id))
 const level = (id: string) => store.session!.channel[id]!.levelDb
 const meterOf = (s: Step) => s.kind === 'channel' ? s.id : s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`
-const NAMES = { channel: 'channel', loop: 'loop', port: 'port', unit: 'unit' } as const
-const nameOf = (s: Step) => store.session![NAMES[s.kind]][s.id]?.name ?? s.id
+const nameOf = (s: Step) => store.session![s.kind][s.id]?.name ?? s.id
 const now = ref<string[]>([])
 watch(() => transport.beat, () => { if (transport.beat % 6 === 0) now.value = steps.value.map(s => { const v = transport.levels.get(meterOf(s)); return v === undefined || v === -Infinity ? '' : dB(v) }) })
 function go(s: Step): void { if (s.kind === 'channel') selection.set([s.id], s.id) }

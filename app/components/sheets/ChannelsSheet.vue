@@ -2,8 +2,8 @@
 // Several channels at once: kind, how many, names in series, layout, where they go.
 import { computed, ref } from 'vue'
 import { LAYOUTS } from '@nullet/core/layouts/layouts'
-import { familyColour, guessFamily } from '@nullet/core/session/families'
-import { byOrder, rows, settings } from '@nullet/core/session/session'
+import { familyTable, guessFamily } from '@nullet/core/session/families'
+import { byOrder, rows } from '@nullet/core/session/session'
 import { seriesNames } from '@nullet/core/session/series'
 import { newId, ordersAtEnd } from '~/stores/ids'
 import { useSelection } from '~/stores/selection'
@@ -25,9 +25,8 @@ function make(): void {
   const all = rows(store.session!, 'channel')
   const orders = ordersAtEnd(all, count.value)
   const channels = names.value.map((name, i) => ({ id: newId(), name, order: orders[i]!, feedId: newId() }))
-  const { families } = settings(store.session!)
-  const { family, colour } = guessFamily(pattern.value, families ?? undefined)
-  const made = store.apply('createChannels', { channels, role: role.value, layout: LAYOUTS[layout.value]!, to: role.value === 'main' ? null : to.value || null, family, colour: family ? familyColour(family, families ?? undefined) : colour })
+  const { family, colour } = guessFamily(pattern.value, familyTable(store.session!))
+  const made = store.apply('createChannels', { channels, role: role.value, layout: LAYOUTS[layout.value]!, to: role.value === 'main' ? null : to.value || null, family, colour })
   if (!made) return
   selection.set(channels.map(c => c.id), channels[0]!.id)
   emit('close')

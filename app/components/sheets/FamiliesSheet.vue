@@ -1,15 +1,15 @@
 <script setup lang="ts">
 // The table by which families are guessed from names: the session's own once it is changed.
 import { computed, ref } from 'vue'
-import { FAMILIES, guessFamily } from '@nullet/core/session/families'
+import { FAMILIES, familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
-import { rows, settings } from '@nullet/core/session/session'
+import { rows } from '@nullet/core/session/session'
 import { HUES } from '~/stores/names'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
 const store = useSession()
-const list = ref((settings(store.session!).families ?? FAMILIES).map(f => ({ family: f.family, colour: f.colour, words: f.words.join(', ') })))
+const list = ref(familyTable(store.session!).map(f => ({ family: f.family, colour: f.colour, words: f.words.join(', ') })))
 const again = ref(true)
 const rules = computed((): FamilyRule[] => list.value.filter(f => f.family.trim()).map(f => ({ family: f.family.trim(), colour: f.colour, words: f.words.split(',').map(w => w.trim().toLowerCase()).filter(Boolean) })))
 /** Tracks whose family was never set by hand. */

@@ -2,9 +2,9 @@
 // The tracks as they came: name, family, waveform, layout, length, levels. Files are dropped anywhere on it.
 import { computed, ref } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { FAMILIES, familyColour } from '@nullet/core/session/families'
+import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/layouts/layouts'
-import { byOrder, rows, settings } from '@nullet/core/session/session'
+import { byOrder, rows } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/components/format'
 import { matching } from '~/components/network/matching'
 import { useGestures } from '~/stores/gestures'
@@ -27,7 +27,7 @@ const tracks = computed(() => {
   const found = matching(store.session!, selection.filter)
   return rows(store.session!, 'channel').filter(c => c.kind === 'track' && (!found || found.has(c.id))).sort(byOrder)
 })
-const families = computed(() => settings(store.session!).families ?? FAMILIES)
+const families = computed(() => familyTable(store.session!))
 const order = computed(() => tracks.value.map(t => t.id))
 const list = useVirtualizer(computed(() => ({ count: tracks.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 8 })))
 const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']

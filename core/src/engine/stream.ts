@@ -191,6 +191,12 @@ export async function* pieces(stream: PlanStream, sink: string, range: RenderRan
   }
 }
 
+/** The same range of one sink of two plans, piece by piece: before and after, with and without. */
+export async function* pairs(a: PlanStream, b: PlanStream, sink: string, range: RenderRange, options: Parameters<typeof pieces>[3] = {}): AsyncGenerator<[Float32Array[], Float32Array[]]> {
+  const other = pieces(b, sink, range)
+  for await (const piece of pieces(a, sink, range, options)) yield [piece, (await other.next()).value as Float32Array[]]
+}
+
 /** Renders into memory: legs × frames a sink. For short ranges and tests. */
 export async function renderWhole(stream: PlanStream, range: RenderRange, request?: number): Promise<Map<string, Float32Array[]>> {
   const whole = new Map([...stream.plan.sinks].map(([name, s]) => [name, s.layout.map(() => new Float32Array(range.frames))]))

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import type { EditMessage } from '../edits/apply'
 import { LOOP } from '../processors/table'
 import { Refusal } from '../refusal'
-import { wordsOf, FAMILIES, guessFamily } from '../session/families'
+import { familyTable, guessFamily, wordsOf } from '../session/families'
 import { FamilyRule, TABLES, type Channel, type Feed, type TableName } from '../session/rows'
 import { ordersAfter } from '../session/order'
 import { byId, byOrder, rows, settings, type Session } from '../session/session'
@@ -211,7 +211,7 @@ class Laying {
 
   private matches(): (Match & { pattern: Pattern | null })[] {
     const nameOf = new Map(this.template.rows.channel.map(c => [c.id, c.name]))
-    const table = this.template.families ?? settings(this.session).families ?? FAMILIES
+    const table = this.template.families ?? familyTable(this.session)
     return rows(this.session, 'channel').filter(c => c.kind === 'track').sort(byOrder).map(track => {
       const same = this.template.tracks.filter(p => p.name.toLowerCase() === track.name.toLowerCase())
       const alike = same.length ? same : this.template.tracks.filter(p => wordsOf(p.name) !== '' && wordsOf(p.name) === wordsOf(track.name))

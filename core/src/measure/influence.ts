@@ -1,7 +1,7 @@
 // What a channel does to everything else, measured by rendering a range twice: as it is, and as if the channel were not
 // there. And how much of what is heard comes from it.
 import { compile, tapKey, type CompileOptions } from '../engine/compile'
-import { PlanStream, pieces, render, type MediaReader, type RenderRange } from '../engine/stream'
+import { PlanStream, pairs, render, type MediaReader, type RenderRange } from '../engine/stream'
 import { Network } from '../network/network'
 import { PROCESSORS } from '../processors/table'
 import { settings, type Session } from '../session/session'
@@ -77,11 +77,8 @@ export async function contributionOf(session: Session, media: MediaReader, chann
   const rate = settings(session).sampleRate
   const streamOf = (options: Partial<CompileOptions>) => new PlanStream(compile(session, { taps: [{ channel: heard, tap: 'post' }], ...options }), session, media)
   const name = tapKey({ channel: heard, tap: 'post' })
-  const [all, without] = [streamOf({}), streamOf({ without: new Set([channel]) })]
   const meters = [0, 1, 2].map(() => new LoudnessMeter(session.channel[heard].layout, rate, false))
-  const other = pieces(without, name, range, measuring)
-  for await (const a of pieces(all, name, range, { stopped: measuring.stopped })) {
-    const b = (await other.next()).value as Float32Array[]
+  for await (const [a, b] of pairs(streamOf({}), streamOf({ without: new Set([channel]) }), name, range, measuring)) {
     meters[0].feed(a)
     meters[1].feed(b)
     meters[2].feed(a.map((leg, i) => leg.map((x, n) => x - b[i][n])))

@@ -31,7 +31,7 @@ export function whySilent(session: Session, id: string): Cause[] {
   causes.push(...unitsOff(session, network, id))
   if (heard && path.at(-1) !== heard) {
     const last = session.channel[path.at(-1)!], wanted = session.channel[heard]
-    if (wanted && (network.feedsFrom.get(last.id) ?? []).some(f => f.kind === 'main' || f.kind === 'port') || last.role === 'main') {
+    if (last.role === 'main' || (network.feedsFrom.get(last.id) ?? []).some(f => f.kind === 'main' || f.kind === 'port')) {
       causes.push({ cause: 'unheard', sentence: `“${last.name}” does not lead to “${wanted.name}”, which is what is heard.`, about: [last.id, heard], fix: { label: `Hear “${last.name}”`, edit: { verb: 'setSession', args: { heardChannel: last.id } } } })
     }
   }

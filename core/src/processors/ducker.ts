@@ -1,7 +1,6 @@
 // Ducker: lower by a set depth while the key is over its threshold. Meant for a key from elsewhere.
-import { gainOf } from '../elementary'
-import { coefficient } from './compressor'
 import type { Processor } from './processor'
+import { switched } from './switching'
 
 export const ducker: Processor = {
   id: 'ducker', label: 'Ducker', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
@@ -14,12 +13,5 @@ export const ducker: Processor = {
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 6000, law: 'ratio', initial: 600 },
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 50, initial: 0 }
   ],
-  build(signal, { builder, key, params: p, sampleRate, keySignal }) {
-    const threshold = p.thresholdDb as number
-    const curve = builder.switchCurve(key, keySignal, [
-      gainOf(threshold), gainOf(threshold - (p.hysteresisDb as number)), -(p.depthDb as number), 0,
-      coefficient(p.attackMs as number, sampleRate), coefficient(p.releaseMs as number, sampleRate), Math.round((p.holdMs as number) * sampleRate / 1000)
-    ])
-    return builder.multiply(key, builder.delay(`${key}/ahead`, signal, Math.round((p.lookAheadMs as number) * sampleRate / 1000)), curve)
-  }
+  build: (signal, context) => switched(signal, context, -(context.params.depthDb as number), 0)
 }

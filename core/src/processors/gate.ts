@@ -1,7 +1,6 @@
 // Gate and expander: closed by a range while the level is under the threshold, with hysteresis and hold.
-import { gainOf } from '../elementary'
-import { coefficient } from './compressor'
 import type { Processor } from './processor'
+import { switched } from './switching'
 
 export const gate: Processor = {
   id: 'gate', label: 'Gate', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
@@ -14,12 +13,5 @@ export const gate: Processor = {
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 120 },
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, initial: 0 }
   ],
-  build(signal, { builder, key, params: p, sampleRate, keySignal }) {
-    const threshold = p.thresholdDb as number
-    const curve = builder.switchCurve(key, keySignal, [
-      gainOf(threshold), gainOf(threshold - (p.hysteresisDb as number)), 0, -(p.rangeDb as number),
-      coefficient(p.attackMs as number, sampleRate), coefficient(p.releaseMs as number, sampleRate), Math.round((p.holdMs as number) * sampleRate / 1000)
-    ])
-    return builder.multiply(key, builder.delay(`${key}/ahead`, signal, Math.round((p.lookAheadMs as number) * sampleRate / 1000)), curve)
-  }
+  build: (signal, context) => switched(signal, context, 0, -(context.params.rangeDb as number))
 }

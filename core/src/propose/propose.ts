@@ -3,10 +3,10 @@
 import type { EditMessage } from '../edits/apply'
 import { LAYOUTS, widest } from '../layouts/layouts'
 import { Network } from '../network/network'
-import { FAMILIES, familyColour, guessFamily } from '../session/families'
+import { familyColour, familyTable, guessFamily } from '../session/families'
 import type { Channel, FamilyRule, Params } from '../session/rows'
 import { ordersAfter } from '../session/order'
-import { byOrder, rows, settings, type Session } from '../session/session'
+import { byOrder, rows, type Session } from '../session/session'
 
 export const GROUPS = ['families', 'main', 'submixes', 'stems', 'returns', 'sends', 'colours'] as const
 export interface Proposal {
@@ -44,7 +44,7 @@ class Proposing {
 
   constructor(session: Session, private readonly newId: () => string) {
     this.network = new Network(session)
-    this.table = settings(session).families ?? FAMILIES
+    this.table = familyTable(session)
     this.channels = rows(session, 'channel').filter(c => !c.parked).sort(byOrder)
     this.orders = ordersAfter(rows(session, 'channel'), 60)
     this.main = this.channels.find(c => c.role === 'main')?.id ?? null

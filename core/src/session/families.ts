@@ -1,6 +1,7 @@
 // Families of sources, and a guess from a file's name. The table is data: words that occur in names, and their family.
 // A session may keep a table of its own.
 import type { FamilyRule } from './rows'
+import { settings, type Session } from './session'
 
 /** The built-in table: family, colour (index into the twelve hues of the interface), words. */
 export const FAMILIES: readonly FamilyRule[] = [
@@ -14,6 +15,9 @@ export const FAMILIES: readonly FamilyRule[] = [
   { family: 'Narration', colour: 6, words: ['narrator', 'narration', 'dialogue', 'dialog', 'speech', 'host', 'interview', 'boom', 'lav', 'lavalier'] },
   { family: 'Ambience', colour: 3, words: ['lake', 'wind', 'rain', 'birds', 'ambience', 'amb', 'atmosphere', 'drone', 'bed', 'sea', 'forest', 'city', 'crowd', 'waves', 'thunder'] }
 ]
+
+/** The table that a session goes by: its own, else the built-in one. */
+export const familyTable = (session: Session): readonly FamilyRule[] => settings(session).families ?? FAMILIES
 
 export const familyColour = (family: string, table: readonly FamilyRule[] = FAMILIES): number => table.find(f => f.family === family)?.colour ?? 8
 

@@ -6,8 +6,10 @@ import { byOrder } from './session'
 type Ordered = { id: string, order: string }
 
 /** n keys that sort behind all of these, in order. */
-export function ordersAfter(list: readonly Ordered[], n: number): string[] {
-  const last = [...list].sort(byOrder).at(-1)?.order ?? null
+export const ordersAfter = (list: readonly Ordered[], n: number): string[] => keysAfter([...list].sort(byOrder).at(-1)?.order ?? null, n)
+
+/** n keys that sort behind a key, in order. */
+export function keysAfter(last: string | null, n: number): string[] {
   try { return generateNKeysBetween(last, null, n) } catch { return Array.from({ length: n }, (_, i) => `${last}${String(i).padStart(4, '0')}`) }
 }
 
