@@ -12,7 +12,7 @@ import { findCircle } from '@nullet/core/network/circles'
 import { stagesToEars } from '@nullet/core/network/path'
 import { soloGate } from '@nullet/core/network/solo'
 import { whySilent } from '@nullet/core/network/whySilent'
-import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
+import { costPredictor, costRows, measureCost } from '@nullet/core/engine/cost'
 import { generatedNetwork } from '@nullet/core/session/generated'
 import { PROCESSORS } from '@nullet/core/processors/table'
 import { Sketch } from '@nullet/core/session/sketch'
@@ -148,7 +148,7 @@ async function cost(): Promise<void> {
     const foreseen: number[] = [], found: number[] = []
     for (let round = 0; round < 5; round++) {
       const whole = await measureCost(session, media, options, range, RATE, clock), less = await measureCost(parked, media, options, range, RATE, clock)
-      foreseen.push(1 - predictCost(whole, parked, options) / whole.seconds)
+      foreseen.push(1 - costPredictor(whole, options)(parked) / whole.seconds)
       found.push(1 - less.seconds / whole.seconds)
     }
     say(`    parking ${what}: saving foreseen and measured, %`, `${(median(foreseen) * 100).toFixed(1)}, ${(median(found) * 100).toFixed(1)}`)

@@ -1,11 +1,11 @@
 // The grid: painting in one gesture, refusals, levels typed, the same rows as the Map; and the checks with their fixes.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { rows, type Session } from '@nullet/core/session/session'
+import { rows } from '@nullet/core/session/session'
 import { loadDemo } from '../demo/load'
 import { connectStore } from '../server/store/connect'
 import { closeBrowser, openPage } from './support/browser'
-import { saved as stored } from './support/hands'
+import { readSession, saved as stored } from './support/hands'
 
 const { url, database } = inject('stage')
 let page: Page, complaints: string[]
@@ -23,7 +23,7 @@ beforeAll(async () => {
 afterAll(closeBrowser)
 
 const cell = (from: string, to: string) => page.locator(`[data-cell="${from} ${to}"]`)
-const session = async () => ((await (await fetch(`${url}/api/sessions/grid`)).json()) as { session: Session }).session
+const session = () => readSession(url, 'grid')
 const saved = () => stored(page)
 const sendsTo = async (to: string) => rows(await session(), 'feed').filter(f => f.kind === 'send' && f.to === to).map(f => `${f.from} ${f.tap}`).sort()
 

@@ -17,7 +17,6 @@ let page: Page, complaints: string[], sql: Sql, session: Session
 
 interface Engine { capture(n: number): Promise<{ left: Float32Array, right: Float32Array }>, render(tap: unknown, from: number, n: number): Promise<{ sha256: string }> }
 interface Transport { play(from: number): Promise<void>, stop(): void, seek(to: number): Promise<void>, engine(): Engine, playing: boolean, position: number, highest: Map<string, number>, info: { latency: number }}
-declare global { interface Element { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } } }
 
 beforeAll(async () => {
   sql = connectStore(database, 4)

@@ -204,7 +204,7 @@ describe('the network', () => {
     await page.click('[data-side=two]')
     await saved(page)
     expect((await session()).slot[slot]!.state).toBe('bypassed')
-    const trims = async () => page.evaluate(() => [...(document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { trims: Map<string, number> }> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport')!.trims.values()])
+    const trims = async () => page.evaluate(() => [...(document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as { trims: Map<string, number> }).trims.values()])
     const off = await trims()
     await page.click('[data-side=one]')
     await saved(page)
@@ -307,7 +307,7 @@ describe('checks and rig', () => {
     await keys(page, 'f p'); await answer(page, 'Loft out 1'); await saved(page)
     const feed = rows(await session(), 'feed').find(f => f.kind === 'port')!.id
     await keys(page, 'l e'); await answer(page, '12'); await saved(page)
-    await page.evaluate(id => (document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { apply(v: string, a: unknown): void }> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('session')!.apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }), feed)
+    await page.evaluate(id => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): void }).apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }), feed)
     await saved(page)
     await keys(page, 'v c')
     await page.click('[data-listen]')

@@ -5,23 +5,20 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, afterEach, describe, expect, inject, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/engine/testing'
-import type { Session } from '@nullet/core/session/session'
 import { migrate } from '../server/store/migrate'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, keys, saved } from './support/hands'
+import { answer, keys, makeSession, readSession, saved } from './support/hands'
 import { freePort, root, startServer, stopProcess } from './support/stage'
 
 const { url } = inject('stage')
-const make = async (base: string, id: string) => fetch(`${base}/api/sessions`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id, name: `Session ${id}`, sampleRate: 48000 }) })
-const session = async (base: string, id: string) => ((await (await fetch(`${base}/api/sessions/${id}`)).json()) as { session: Session }).session
 
 afterEach(async () => { await closeBrowser() })
 afterAll(closeBrowser)
 
 describe('two tabs', () => {
   it('stay in step, and each undoes only its own work', async () => {
-    await make(url, 'two-tabs')
+    await makeSession(url, 'two-tabs')
     const { page: one } = await openPage(`${url}/s/two-tabs/network`)
     const { page: two } = await openPage(`${url}/s/two-tabs/network`)
     await one.locator('[data-channel=main] .name').click()
@@ -33,12 +30,12 @@ describe('two tabs', () => {
     await one.locator('[data-channel=main] [data-level]', { hasText: '−0.5' }).waitFor()
     await one.keyboard.press('Control+z')
     await two.locator('[data-channel=main]:not(.muted)').waitFor()
-    const s = await session(url, 'two-tabs')
+    const s = await readSession(url, 'two-tabs')
     expect(s.channel.main).toMatchObject({ muted: false, levelDb: -0.5 })
   })
 
   it('that contradict each other: the later one is told what was gone, and nothing is half done', async () => {
-    await make(url, 'conflict')
+    await makeSession(url, 'conflict')
     const { page: one } = await openPage(`${url}/s/conflict/network`)
     const { page: two } = await openPage(`${url}/s/conflict/network`)
     await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
@@ -63,19 +60,19 @@ describe('two tabs', () => {
       await page.locator('.strip.muted .name', { hasText: 'Percussion' }).waitFor()
       expect(await page.locator('.name', { hasText: 'Drums' }).count()).toBe(0)
     }
-    const s = await session(url, 'conflict')
+    const s = await readSession(url, 'conflict')
     expect(Object.values(s.channel).map(c => c.name).sort()).toEqual(['Main', 'Percussion'])
     expect(Object.values(s.feed).every(f => f.to === 'main')).toBe(true)
   })
 
   it('that move the same fader: the one that comes last counts, in both', async () => {
-    await make(url, 'same-fader')
+    await makeSession(url, 'same-fader')
     const { page: one } = await openPage(`${url}/s/same-fader/network`)
     const { page: two } = await openPage(`${url}/s/same-fader/network`)
     await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
     await Promise.all([one, two].map(async (p, i) => { await p.locator('[data-channel=main] .name').click(); await keys(p, 'l e'); await answer(p, i ? '-9' : '-4') }))
     await Promise.all([saved(one), saved(two)])
-    const level = (await session(url, 'same-fader')).channel.main!.levelDb!
+    const level = (await readSession(url, 'same-fader')).channel.main!.levelDb!
     expect([-4, -9]).toContain(level)
     for (const page of [one, two]) await expect.poll(() => page.locator('[data-channel=main] [data-level]').innerText()).toBe(`−${-level}.0`)
     // Undo of the overwritten one is refused with the reason; undo of the other brings back what it found.
@@ -87,7 +84,7 @@ describe('two tabs', () => {
 
 describe('files', () => {
   it('that are brought in become tracks; one that is broken says why and harms nothing', async () => {
-    await make(url, 'files')
+    await makeSession(url, 'files')
     const folder = mkdtempSync(join(tmpdir(), 'nullet-files-'))
     const put = (name: string, bytes: Uint8Array | string) => { const path = join(folder, name); writeFileSync(path, bytes); return path }
     const { page } = await openPage(`${url}/s/files/sources`)
@@ -108,7 +105,7 @@ describe('files', () => {
 
 describe('a package', () => {
   it('is taken out by the menu and brought in on the first page', async () => {
-    await make(url, 'pack-me')
+    await makeSession(url, 'pack-me')
     const { page } = await openPage(`${url}/s/pack-me/network`)
     await page.locator('.session').click()
     const [download] = await Promise.all([page.waitForEvent('download'), page.locator('text=Take out as a session package').click()])
@@ -131,7 +128,7 @@ describe('the database stopped while editing', () => {
     const server = await startServer(address, port)
     const base = `http://127.0.0.1:${port}`
     try {
-      await make(base, 'outage')
+      await makeSession(base, 'outage')
       const { page } = await openPage(`${base}/s/outage/network`)
       await page.locator('[data-channel=main] [role=slider]').focus()
       database('stop')
@@ -142,7 +139,7 @@ describe('the database stopped while editing', () => {
       await expect.poll(() => page.locator('[data-channel=main] [data-level]').innerText()).toBe('−1.0')
       database('start')
       await page.locator('[data-state]', { hasText: 'saved' }).waitFor()
-      expect((await session(base, 'outage')).channel.main.levelDb).toBe(-1)
+      expect((await readSession(base, 'outage')).channel.main.levelDb).toBe(-1)
     } finally {
       await stopProcess(server)
       database('remove')

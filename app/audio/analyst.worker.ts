@@ -1,7 +1,7 @@
 // Measures by rendering, in a thread of its own beside the sound: one task, then it is done. Stopping ends the thread.
 import { observe } from '@nullet/core/checks/observe'
 import { applyEdit } from '@nullet/core/edits/apply'
-import { costRows, measureCost, predictCost } from '@nullet/core/engine/cost'
+import { costPredictor, costRows, measureCost } from '@nullet/core/engine/cost'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
 import { pairs, PlanStream } from '@nullet/core/engine/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
@@ -52,8 +52,9 @@ const seconds = () => performance.now() / 1000
 async function costOf(session: Session, { heard, range, tries }: Extract<Task, { kind: 'cost' }>) {
   const options: CompileOptions = { taps: [], live: true, heard: { channel: heard, latency: 0 } }
   const cost = await measureCost(session, media, options, range, settings(session).sampleRate, seconds, measuring)
+  const predict = costPredictor(cost, options)
   return {
     rows: costRows(session, cost), seconds: cost.seconds, audioSeconds: cost.audioSeconds,
-    saved: tries.map(({ name, edit }) => ({ name, share: 1 - predictCost(cost, applyEdit(session, edit).session, options) / cost.seconds }))
+    saved: tries.map(({ name, edit }) => ({ name, share: 1 - predict(applyEdit(session, edit).session) / cost.seconds }))
   }
 }

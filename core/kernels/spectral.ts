@@ -6,55 +6,53 @@
 //   inputs: key, then carriers · outputs: one a carrier
 import { BLOCK, TINY, params, param, state, outputs, input, output } from './op'
 
-const LEVELS = memory.data(128 * 16, 16)
+const BANDS = memory.data(128 * 16, 16), LEVELS = memory.data(128 * 16, 16)
 const SUMS = memory.data(8 * 128 * 8, 16)
 
 @inline function flushed(v: v128): v128 { return v128.and(v, f64x2.ge(f64x2.abs(v), f64x2.splat(TINY))) }
 
+/** A block through two equal sections of both lanes' band-passes, into BANDS. `c`: b0, a1, a2 · `s`: four vectors of state */
+function bandPass(from: usize, c: usize, s: usize): void {
+  const b = v128.load(c), a1 = v128.load(c, 16), a2 = v128.load(c, 32)
+  let u1 = v128.load(s), u2 = v128.load(s, 16), w1 = v128.load(s, 32), w2 = v128.load(s, 48)
+  for (let i: usize = 0; i < 128; i++) {
+    const x = f64x2.mul(b, f64x2.splat(<f64>load<f32>(from + (i << 2))))
+    const y = f64x2.add(x, u1)
+    u1 = f64x2.sub(u2, f64x2.mul(a1, y))
+    u2 = f64x2.sub(f64x2.neg(x), f64x2.mul(a2, y))
+    const v = f64x2.mul(b, y)
+    const z = f64x2.add(v, w1)
+    w1 = f64x2.sub(w2, f64x2.mul(a1, z))
+    w2 = f64x2.sub(f64x2.neg(v), f64x2.mul(a2, z))
+    v128.store(BANDS + (i << 4), z)
+  }
+  v128.store(s, flushed(u1)); v128.store(s, flushed(u2), 16); v128.store(s, flushed(w1), 32); v128.store(s, flushed(w2), 48)
+}
+
 export function spectral(op: usize): void {
   const pairs = <i32>param(op, 0), legs = outputs(op)
   const attack = f64x2.splat(param(op, 1)), release = f64x2.splat(param(op, 2)), one = f64x2.splat(1)
-  const key = input(op, 0)
   memory.fill(SUMS, 0, <usize>legs * 1024)
   for (let p = 0; p < pairs; p++) {
     const c = params(op) + 24 + <usize>p * 112
     const s = state(op) + <usize>(p * (5 + 4 * legs)) * 16
-    const b = v128.load(c), a1 = v128.load(c, 16), a2 = v128.load(c, 32)
-    let u1 = v128.load(s), u2 = v128.load(s, 16), w1 = v128.load(s, 32), w2 = v128.load(s, 48), level = v128.load(s, 64)
+    bandPass(input(op, 0), c, s)
+    let level = v128.load(s, 64)
     for (let i: usize = 0; i < 128; i++) {
-      const x = f64x2.mul(b, f64x2.splat(<f64>load<f32>(key + (i << 2))))
-      const y = f64x2.add(x, u1)
-      u1 = f64x2.sub(u2, f64x2.mul(a1, y))
-      u2 = f64x2.sub(f64x2.neg(x), f64x2.mul(a2, y))
-      const v = f64x2.mul(b, y)
-      const z = f64x2.add(v, w1)
-      w1 = f64x2.sub(w2, f64x2.mul(a1, z))
-      w2 = f64x2.sub(f64x2.neg(v), f64x2.mul(a2, z))
-      const m = f64x2.abs(z)
+      const m = f64x2.abs(v128.load(BANDS + (i << 4)))
       const a = v128.bitselect(attack, release, f64x2.gt(m, level))
       level = f64x2.add(f64x2.mul(a, level), f64x2.mul(f64x2.sub(one, a), m))
       v128.store(LEVELS + (i << 4), level)
     }
-    v128.store(s, flushed(u1)); v128.store(s, flushed(u2), 16); v128.store(s, flushed(w1), 32); v128.store(s, flushed(w2), 48); v128.store(s, flushed(level), 64)
-
-    const d = v128.load(c, 48), e1 = v128.load(c, 64), e2 = v128.load(c, 80), gain = v128.load(c, 96)
+    v128.store(s, flushed(level), 64)
+    const gain = v128.load(c, 96)
     for (let leg = 0; leg < legs; leg++) {
-      const t = s + 80 + (<usize>leg << 6)
-      const carrier = input(op, 1 + leg), sums = SUMS + (<usize>leg << 10)
-      u1 = v128.load(t); u2 = v128.load(t, 16); w1 = v128.load(t, 32); w2 = v128.load(t, 48)
+      bandPass(input(op, 1 + leg), c + 48, s + 80 + (<usize>leg << 6))
+      const sums = SUMS + (<usize>leg << 10)
       for (let i: usize = 0; i < 128; i++) {
-        const x = f64x2.mul(d, f64x2.splat(<f64>load<f32>(carrier + (i << 2))))
-        const y = f64x2.add(x, u1)
-        u1 = f64x2.sub(u2, f64x2.mul(e1, y))
-        u2 = f64x2.sub(f64x2.neg(x), f64x2.mul(e2, y))
-        const v = f64x2.mul(d, y)
-        const z = f64x2.add(v, w1)
-        w1 = f64x2.sub(w2, f64x2.mul(e1, z))
-        w2 = f64x2.sub(f64x2.neg(v), f64x2.mul(e2, z))
-        const r = f64x2.mul(f64x2.mul(z, v128.load(LEVELS + (i << 4))), gain)
+        const r = f64x2.mul(f64x2.mul(v128.load(BANDS + (i << 4)), v128.load(LEVELS + (i << 4))), gain)
         store<f64>(sums + (i << 3), load<f64>(sums + (i << 3)) + f64x2.extract_lane(r, 0) + f64x2.extract_lane(r, 1))
       }
-      v128.store(t, flushed(u1)); v128.store(t, flushed(u2), 16); v128.store(t, flushed(w1), 32); v128.store(t, flushed(w2), 48)
     }
   }
   for (let leg = 0; leg < legs; leg++) {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { LinkRow } from '../session/rows'
+import type { Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 
 /** Makes a link of strips or changes one: members, and what moves together. A strip is in one link at most. */
@@ -13,14 +14,18 @@ export const setLink = defineEdit({
   apply(draft, { id, fields }) {
     for (const m of fields.members ?? []) need(draft, 'channel', m)
     draft.link[id] = LinkRow.parse({ ...draft.link[id], id, ...fields })
-    const mine = new Set(draft.link[id].members)
-    for (const other of Object.values(draft.link)) {
-      if (other.id === id) continue
-      other.members = other.members.filter(m => !mine.has(m))
-      if (other.members.length < 2) delete draft.link[other.id]
-    }
+    takeOut(draft, new Set(draft.link[id].members), id)
   }
 })
+
+/** Strips leave the links they are in (but one); a link of which fewer than two are left goes. */
+export function takeOut(draft: Session, channels: ReadonlySet<string>, keep?: string): void {
+  for (const link of Object.values(draft.link)) {
+    if (link.id === keep || !link.members.some(m => channels.has(m))) continue
+    link.members = link.members.filter(m => !channels.has(m))
+    if (link.members.length < 2) delete draft.link[link.id]
+  }
+}
 
 export const removeLink = defineEdit({
   verb: 'removeLink',

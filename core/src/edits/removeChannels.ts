@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { rows } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
+import { takeOut } from './links'
 import { routeMain } from './setMainFeed'
 
 /** Takes channels away with all that belongs to them; what fed them by main feed goes where they went, or to `to`. */
@@ -25,11 +26,7 @@ export const removeChannels = defineEdit({
     slots.forEach(s => { delete draft.slot[s] })
     for (const c of rows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
     if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
-    for (const link of rows(draft, 'link')) {
-      const members = link.members.filter(m => !gone.has(m))
-      if (members.length < 2) delete draft.link[link.id]
-      else if (members.length < link.members.length) draft.link[link.id].members = members
-    }
+    takeOut(draft, gone)
     ids.forEach(id => { delete draft.channel[id] })
   }
 })

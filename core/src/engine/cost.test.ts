@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { demoLike } from '../session/demoLike'
 import { rows } from '../session/session'
 import { compile } from './compile'
-import { costRows, measureCost, predictCost } from './cost'
+import { costPredictor, costRows, measureCost } from './cost'
 import { MemoryMedia } from './memoryMedia'
 
 const options = { taps: [{ channel: 'main', tap: 'post' as const }] }
@@ -29,9 +29,9 @@ describe('cost', () => {
 
   it('of the same session is predicted as it was measured; of one with less in it, as less', async () => {
     const { session, cost } = await measured()
-    expect(predictCost(cost, session, options)).toBeCloseTo(cost.seconds, 9)
+    expect(costPredictor(cost, options)(session)).toBeCloseTo(cost.seconds, 9)
     const parked = { ...session, channel: { ...session.channel, singers: { ...session.channel.singers, parked: true } } }
-    const after = predictCost(cost, parked, options)
+    const after = costPredictor(cost, options)(parked)
     expect(after).toBeLessThan(cost.seconds)
     expect(compile(parked, options).ops.length).toBeLessThan(cost.ops.length)
   })

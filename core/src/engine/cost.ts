@@ -82,20 +82,20 @@ export function costRows(session: Session, cost: Cost): CostRow[] {
   return [...sums.values()].sort((a, b) => b.share - a.share)
 }
 
-/** What another session would cost, from the measurement of this one: operations keep their cost, mixes pay by their inputs. */
-export function predictCost(cost: Cost, after: Session, options: CompileOptions): number {
+/** How an operation's cost grows with what it is given. */
+const weight = (op: Op) => op.kind === 'mix' ? 1 + op.ins.length : op.kind === 'equaliser' || op.kind === 'fir' ? op.params[0] : 1
+
+/** Foresees from one measurement what other sessions would cost, in seconds: operations keep their cost, mixes pay by their inputs. */
+export function costPredictor(cost: Cost, options: CompileOptions): (after: Session) => number {
   const known = new Map(cost.ops.map(o => [o.op.key, o]))
   const byKind = new Map<string, { seconds: number, weight: number }>()
-  const weight = (op: Op) => op.kind === 'mix' ? 1 + op.ins.length : op.kind === 'equaliser' ? op.params[0] : op.kind === 'fir' ? op.params[0] : 1
   for (const { op, seconds } of cost.ops) {
     const sum = byKind.get(op.kind) ?? { seconds: 0, weight: 0 }
     byKind.set(op.kind, { seconds: sum.seconds + seconds, weight: sum.weight + weight(op) })
   }
-  let total = 0
-  for (const op of compile(after, options).ops) {
+  return after => compile(after, options).ops.reduce((total, op) => {
     const same = known.get(op.key), kind = byKind.get(op.kind)
-    if (same && same.op.kind === op.kind) total += same.seconds * weight(op) / weight(same.op)
-    else if (kind) total += kind.seconds / kind.weight * weight(op)
-  }
-  return total
+    if (same && same.op.kind === op.kind) return total + same.seconds * weight(op) / weight(same.op)
+    return kind ? total + kind.seconds / kind.weight * weight(op) : total
+  }, 0)
 }
