@@ -56,6 +56,7 @@ export function commands(): Command[] {
     { keys: 'l a', label: 'Layout…', group: 'Strips', on: 'selection', run: () => strips.askLayout(s.list) },
     { keys: 'c o', label: 'Colour…', group: 'Strips', on: 'selection', run: () => strips.askColour(s.list) },
     { keys: 'l k', label: 'Link', group: 'Strips', on: 'selection', run: () => strips.link(s.list) },
+    { keys: 'l w', label: 'What a link moves…', group: 'Strips', on: 'selection', run: () => strips.askLinked(s.list) },
     { keys: 'l u', label: 'Unlink', group: 'Strips', on: 'selection', run: () => strips.unlink(s.list) },
     { keys: 'l l', label: 'Lift all links, or let them down', group: 'Strips', run: shell.toggleLifted },
     { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(strips.rename) },

@@ -3,6 +3,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { useAnalyst } from './analyst'
+import { useNotices } from './notices'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
@@ -11,11 +12,13 @@ interface Pair { slot: string, heard: string, onLufs: number, offLufs: number }
 const SILENT_LUFS = -70
 
 export const useCompare = defineStore('compare', () => {
-  const store = useSession(), analyst = useAnalyst(), transport = useTransport()
+  const store = useSession(), analyst = useAnalyst(), transport = useTransport(), notices = useNotices()
   const pair = shallowRef<Pair | null>(null)
   const blind = shallowRef(false)
   /** Blind: does “one” stand for the slot being on? */
   const oneIsOn = shallowRef(true)
+  /** What would give away which one is heard is not shown meanwhile. */
+  const hides = (slot: string) => blind.value && pair.value?.slot === slot
   const isOn = computed(() => pair.value !== null && store.session?.slot[pair.value.slot]?.state === 'on')
   const hearsOne = computed(() => isOn.value === oneIsOn.value)
   /** By how many dB the one that is heard is lowered. */
@@ -45,6 +48,7 @@ export const useCompare = defineStore('compare', () => {
   function end(): void {
     const p = pair.value
     if (!p) return
+    if (blind.value) notices.tell(oneIsOn.value ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.')
     pair.value = null
     setBlind(false)
     transport.setTrims([])
@@ -54,5 +58,5 @@ export const useCompare = defineStore('compare', () => {
   watch([pair, isOn], () => { if (pair.value) transport.setTrims([[pair.value.heard, trimDb.value]]) })
   watch(() => store.id, () => { pair.value = null; blind.value = false })
 
-  return { pair, blind, isOn, hearsOne, trimDb, oneIsOn, begin, setBlind, hear, end }
+  return { pair, blind, hides, isOn, hearsOne, trimDb, oneIsOn, begin, setBlind, hear, end }
 })

@@ -16,6 +16,7 @@ import { useSession } from './session'
 import { useShell } from './shell'
 
 type Switch = 'muted' | 'soloed' | 'safe' | 'parked' | 'ready'
+const LINKED: Linked[] = ['levels', 'mutes', 'solos']
 const LINKED_BY: Partial<Record<Switch, Linked>> = { muted: 'mutes', soloed: 'solos' }
 
 export const useStrips = defineStore('strips', () => {
@@ -123,6 +124,14 @@ export const useStrips = defineStore('strips', () => {
     if (name) store.apply('setLink', { id: newId(), fields: { name, order: orderAtEnd(rows(now(), 'link')), members: ids } })
   }
 
+  /** Which of levels, mutes and solos go along: one is turned at a time. */
+  async function askLinked(ids: string[]): Promise<void> {
+    const found = ids.map(id => linkOf(now(), id)).find(l => l !== undefined)
+    if (!found) return notices.tell('Nothing that is selected is linked.')
+    const answer = await ask.ask({ title: `What “${found.name}” moves`, kind: 'choice', choices: LINKED.map(what => ({ value: what, label: what, hint: found[what] ? 'go along; choose to leave them alone' : 'stay; choose to let them go along' })) })
+    if (answer) store.apply('setLink', { id: found.id, fields: { [answer]: !found[answer as Linked] } })
+  }
+
   function unlink(ids: string[]): void {
     const found = [...new Set(ids.map(id => linkOf(now(), id)?.id).filter(l => l !== undefined))]
     if (!found.length) return notices.tell('Nothing that is selected is linked.')
@@ -159,6 +168,6 @@ export const useStrips = defineStore('strips', () => {
 
   return {
     along, toggle, clearSolo, setLevel, askDb, askLevel, askLevelBy, askPan, askColour, askLayout, rename, renameSeries,
-    link, unlink, shownLink, remove, hear
+    link, askLinked, unlink, shownLink, remove, hear
   }
 })

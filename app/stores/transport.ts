@@ -52,7 +52,7 @@ export const useTransport = defineStore('transport', () => {
     player.setSession(store.session!)
     return player
   }
-  watch(() => store.id, () => { stop(); void player?.close(); player = null; position.value = 0; levels.clear() })
+  watch(() => store.id, () => { stop(); void player?.close(); player = null; position.value = 0; levels.clear(); trims.value = new Map() })
   // The engine is made ready soon after a session is opened, so that the first click on play is answered at once.
   watch(() => store.session !== null, open => { if (open) setTimeout(() => { if (store.session) engine() }, WARM_MS) })
   store.onChanges(changes => {

@@ -37,6 +37,8 @@ function fold(title: string): void {
 const vertical = useVirtualizer(computed(() => ({ count: lines.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 10, paddingStart: HEAD })))
 const horizontal = useVirtualizer(computed(() => ({ horizontal: true, count: columns.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => COL, overscan: 8, paddingStart: NAME })))
 const at = shallowRef<{ row: number, col: number } | null>(null)
+/** Under the pointer: its sums are shown before those of the cell that keys act on. */
+const hovered = shallowRef<{ row: number, col: number } | null>(null)
 const typed = ref('')
 const painting = shallowRef<{ write: Write, cells: Map<string, { from: string, column: Column }> } | null>(null)
 
@@ -108,12 +110,13 @@ function setLevel(): void {
 }
 
 const summary = computed(() => {
-  if (!at.value) return 'Click or drag across cells to write. Arrows move, Enter writes, digits and Enter set a level.'
-  const line = lines.value[at.value.row], channel = line?.kind === 'channel' ? line.channel : undefined, column = columns.value[at.value.col]
+  const here = hovered.value ?? at.value
+  if (!here) return 'Click or drag across cells to write. Arrows move, Enter writes, digits and Enter set a level.'
+  const line = lines.value[here.row], channel = line?.kind === 'channel' ? line.channel : undefined, column = columns.value[here.col]
   if (!channel || !column) return ''
   const goes = cells.value.get(channel.id)?.size ?? 0
   const from = rows(store.session!, 'channel').filter(l => cells.value.get(l.id)?.has(column.key)).map(l => l.name)
-  const cell = cellAt(at.value.row, at.value.col)
+  const cell = cellAt(here.row, here.col)
   const level = cell?.send ?? cell?.key ?? cell?.port ?? cell?.main
   return `${channel.name} → ${column.name}${level ? `: ${dB(level.levelDb)} dB` : ''}. ${channel.name} goes to ${goes}; ${column.name} is fed by ${from.length}${from.length && from.length < 5 ? `: ${from.join(', ')}` : ''}`
 })
@@ -129,7 +132,7 @@ void nextTick(() => scroller.value?.focus())
     <el-select v-model="grouping" size="small" class="grouping" aria-label="gather rows by"><el-option v-for="g in GROUPINGS" :key="g" :value="g" :label="g === 'none' ? 'order' : g" /></el-select>
     <button class="plain act" title="t c" data-table @click="shell.sheet = 'table'">table…</button>
   </div>
-  <div ref="scroller" class="scroll grid" tabindex="0" role="grid" aria-label="crosspoints" @keydown="key">
+  <div ref="scroller" class="scroll grid" tabindex="0" role="grid" aria-label="crosspoints" @keydown="key" @pointerleave="hovered = null">
     <div :style="{ height: `${vertical.getTotalSize()}px`, width: `${horizontal.getTotalSize() + 24}px`, position: 'relative' }">
       <div class="heads" :style="{ height: `${HEAD}px` }">
         <p class="quiet summary" :style="{ width: `${NAME - 4}px`, height: `${HEAD - 1}px` }" data-summary>{{ typed ? `level: ${typed}` : summary }}</p>
@@ -141,7 +144,7 @@ void nextTick(() => scroller.value?.focus())
       <template v-for="r in vertical.getVirtualItems()" :key="lines[r.index]!.key">
         <GridRow
           v-if="lines[r.index]!.kind === 'channel'" :channel="(lines[r.index] as { channel: Channel }).channel" :top="r.start" :columns="columns" :shown="horizontal.getVirtualItems()" :cells="cells.get(idAt(r.index)!)" :on="at?.row === r.index" :at="at?.row === r.index ? at.col : -1"
-          :starts="starts" :painted="paintedBy(idAt(r.index)!)" @down="col => down(r.index, col)" @enter="col => painting ? paint(r.index, col) : undefined" @pick="e => selection.click(idAt(r.index)!, e, order)" />
+          :starts="starts" :painted="paintedBy(idAt(r.index)!)" @down="col => down(r.index, col)" @enter="col => { hovered = { row: r.index, col }; if (painting) paint(r.index, col) }" @pick="e => selection.click(idAt(r.index)!, e, order)" />
         <button v-else class="plain group-row" :style="{ top: `${r.start}px` }" :aria-expanded="!(lines[r.index] as { folded: boolean }).folded" @click="fold((lines[r.index] as { title: string }).title)">
           {{ (lines[r.index] as { folded: boolean }).folded ? '▸' : '▾' }} {{ (lines[r.index] as { title: string }).title }} <span class="quiet">{{ (lines[r.index] as { members: string[] }).members.length }}</span>
         </button>

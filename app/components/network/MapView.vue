@@ -92,7 +92,7 @@ function drawn(): Drawn[] {
     const isLit = lit.value.feeds.has(line.feed.id)
     const base = {
       feed: line.feed, lit: isLit, dimmed: some && !isLit, straight: false,
-      label: isLit && (line.feed.kind === 'send' || line.feed.kind === 'key') ? dB(line.feed.levelDb) : undefined
+      label: isLit && (line.feed.kind !== 'main' || line.feed.levelDb !== 0) ? dB(line.feed.levelDb) : undefined
     }
     const from = strips.value.get(line.from), to = strips.value.get(line.to)
     // Lines whose beginning is scrolled away are drawn only when they are asked for.

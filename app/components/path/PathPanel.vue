@@ -7,12 +7,13 @@ import { alsoGoesTo, fedBy } from '@nullet/core/network/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import { pan } from '~/components/format'
+import { useCompare } from '~/stores/compare'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
-const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips()
+const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips(), compare = useCompare()
 const channel = computed(() => selection.focused ? store.session!.channel[selection.focused] : undefined)
 const fed = computed(() => channel.value ? fedBy(store.network!, channel.value.id) : [])
 const mains = computed(() => channel.value ? (store.network!.feedsFrom.get(channel.value.id) ?? []).filter(f => f.kind === 'main') : [])
@@ -47,7 +48,7 @@ function setPan(pan: number): void { store.apply('setChannels', { ids: act(), fi
 
       <template v-if="slots.length">
         <h3>inside</h3>
-        <div v-for="s in slots" :key="s.id" class="line"><button class="plain clip" @click="shell.railOf = channel.id; shell.openSlot = s.id">{{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span class="caption">{{ s.state === 'on' ? (PROCESSORS[s.processor] || s.loop ? '' : 'not here') : s.state }}</span></div>
+        <div v-for="s in slots" :key="s.id" class="line"><button class="plain clip" @click="shell.railOf = channel.id; shell.openSlot = s.id">{{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span class="caption">{{ compare.hides(s.id) ? 'compared' : s.state === 'on' ? (PROCESSORS[s.processor] || s.loop ? '' : 'not here') : s.state }}</span></div>
       </template>
 
       <h3>also goes to</h3>

@@ -5,6 +5,7 @@ import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import type { Feed, Slot, Tap } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
+import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
 import { orderAt } from '~/stores/ids'
 import { useSession } from '~/stores/session'
@@ -12,7 +13,7 @@ import { useStrips } from '~/stores/strips'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), gestures = useGestures(), strips = useStrips()
+const store = useSession(), shell = useShell(), gestures = useGestures(), strips = useStrips(), compare = useCompare()
 const channel = computed(() => store.session!.channel[props.id]!)
 const slots = computed(() => slotsOf(store.session!, props.id))
 const before = computed(() => slots.value.filter(s => !s.afterFader))
@@ -25,6 +26,7 @@ function goal(f: Feed): string {
   if (f.kind === 'port') return f.ports.map(p => s.port[p]?.name).join(', ')
   return s.channel[f.to!]?.name ?? ''
 }
+const shownState = (s: Slot) => compare.hides(s.id) ? 'compared' : s.state
 const label = (s: Slot) => s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor)
 const dragged = computed({ get: () => shell.draggedSlot, set: id => { shell.draggedSlot = id } })
 
@@ -67,10 +69,10 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
         <template v-for="(slot, i) in side" :key="slot.id">
           <i class="gap" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, i)" />
           <button
-            class="slot" :class="[slot.state, { open: slot.id === shell.openSlot, missing: !PROCESSORS[slot.processor] && slot.processor !== LOOP, loop: !!slot.loop }]" draggable="true" :data-slot="slot.id"
+            class="slot" :class="[shownState(slot), { open: slot.id === shell.openSlot, missing: !PROCESSORS[slot.processor] && slot.processor !== LOOP, loop: !!slot.loop }]" draggable="true" :data-slot="slot.id"
             @dragstart="dragged = slot.id" @dragend="dragged = null" @click="shell.openSlot = shell.openSlot === slot.id ? null : slot.id">
             <span class="clip">{{ label(slot) }}</span>
-            <span class="caption">{{ !PROCESSORS[slot.processor] && slot.processor !== LOOP ? 'not here' : slot.state === 'on' ? (slot.mix < 1 ? `mix ${Math.round(slot.mix * 100)} %` : 'on') : slot.state }}</span>
+            <span class="caption">{{ !PROCESSORS[slot.processor] && slot.processor !== LOOP ? 'not here' : shownState(slot) === 'on' ? (slot.mix < 1 ? `mix ${Math.round(slot.mix * 100)} %` : 'on') : shownState(slot) }}</span>
           </button>
         </template>
         <i class="gap end" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, side.length)" />

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 // With and without a slot, at equal loudness, blind if wanted.
+import { onBeforeUnmount } from 'vue'
 import { dB } from '~/components/format'
 import { useAnalyst } from '~/stores/analyst'
 import { useCompare } from '~/stores/compare'
 
-defineProps<{ id: string }>()
+const props = defineProps<{ id: string }>()
 const compare = useCompare(), analyst = useAnalyst()
+// A level that was lowered for comparing does not stay so unseen.
+onBeforeUnmount(() => { if (compare.pair?.slot === props.id) compare.end() })
 const word = (one: boolean) => compare.blind ? one ? 'one' : 'two' : one ? 'with it' : 'without it'
 </script>
 

@@ -38,7 +38,7 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
   <section class="panel">
     <div class="head">
       <strong class="clip">{{ loop ? `Loop: ${loop.name}` : slotLabel(slot.processor) }}</strong>
-      <el-radio-group :model-value="slot.state" size="small" aria-label="slot state" @change="v => set({ state: v })">
+      <el-radio-group v-if="!compare.hides(id)" :model-value="slot.state" size="small" aria-label="slot state" @change="v => set({ state: v })">
         <el-radio-button value="on">on</el-radio-button><el-radio-button value="bypassed">bypassed</el-radio-button><el-radio-button value="off">off</el-radio-button>
       </el-radio-group>
       <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="v => store.preview('slot', [id], () => ({ mix: v }))" @done="v => set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
