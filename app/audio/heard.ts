@@ -108,7 +108,15 @@ function planOf(session: Session, atLeast: number, trims: ReadonlyMap<string, nu
 }
 
 function sameSettings(a: Plan, b: Plan): boolean {
+  if (!sameMoves(a, b)) return false
   const of = new Map(a.ops.map(op => [op.key, op.params]))
   // The first value of sources and sinks is where their samples lie.
   return b.ops.every(op => { const old = of.get(op.key); const first = op.kind === 'source' || op.kind === 'sink' ? 1 : 0; return old && op.params.every((p, i) => i < first || p === old[i]) })
+}
+
+/** Do the same slots follow the same points? */
+function sameMoves(a: Plan, b: Plan): boolean {
+  const fields = (p: Plan) => p.moves.flatMap(m => [...m.fields, ...m.mix ? [m.mix] : []].map(f => ({ slot: m.slot, ...f })))
+  const old = fields(a), now = fields(b)
+  return old.length === now.length && old.every((f, i) => f.slot === now[i].slot && f.name === now[i].name && f.points === now[i].points)
 }

@@ -9,15 +9,24 @@ const DOWN = memory.data(260 * 4, 16)
   return (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1)) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
 }
 
+/** A parameter on its way from the value in force to the one that is wanted. */
+@inline function on(past: usize, op: usize, i: i32, share: f64): f64 {
+  const from = load<f64>(past + (<usize>i << 3))
+  return from + (param(op, i) - from) * share
+}
+
 /**
  * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at eight times the rate.
  * params: drive, bias, output gain, 257 symmetric taps (gain 1 at 0 Hz, the last one 0) · late by 32 samples
- * state: 32 f32 of input history + 128, then 256 f32 of shaped history + 1024
+ * state: 32 f32 of input history + 128, then 256 f32 of shaped history + 1024, then f64 drive, bias, output gain in force, started
  */
 export function saturate(op: usize): void {
-  const drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
-  const taps = params(op) + 24
   const line = state(op), shaped = line + 640
+  const past = shaped + 5120
+  if (load<f64>(past, 24) == 0) { memory.copy(past, params(op), 24); store<f64>(past, 1, 24) }
+  const moves = memory.compare(past, params(op), 24) != 0
+  let drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
+  const taps = params(op) + 24
   const x = input(op, 0), out = output(op, 0)
   // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
   for (let phase: usize = 0; phase < 8; phase++) {
@@ -25,11 +34,17 @@ export function saturate(op: usize): void {
   }
   for (let k: usize = 0; k < 256; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((256 - k) << 3)))
   const centre = <f32>load<f64>(taps)
-  const d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias), one = f32x4.splat(1)
-  const rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+  const one = f32x4.splat(1)
+  let d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias)
+  let rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
   memory.copy(line + 128, x, 512)
   for (let i: usize = 0; i < 128; i++) {
     const oldest = line + ((i + 1) << 2)
+    if (moves) {
+      const share = <f64>(i + 1) / 128
+      drive = on(past, op, 0, share); bias = on(past, op, 1, share); level = <f32>(on(past, op, 2, share) / drive)
+      d = f32x4.splat(<f32>drive); b = f32x4.splat(<f32>bias); rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+    }
     for (let half: usize = 0; half < 2; half++) {
       let v = f32x4.splat(0)
       for (let lane: usize = 0; lane < 4; lane++) {
@@ -53,6 +68,7 @@ export function saturate(op: usize): void {
   }
   memory.copy(line, line + 512, 128)
   memory.copy(shaped, shaped + 4096, 1024)
+  memory.copy(past, params(op), 24)
 }
 
 /** sin(2πx) by its series about the nearest quarter, from the four operations alone. */
@@ -68,16 +84,28 @@ function turn(x: f64): f64 {
 
 /**
  * A level that swings between 1 and 1 − depth. Its phase counts from frame 0 of the source.
+ * Another speed goes on from the phase that is reached.
  * params: Hz / rate, depth, 0 sine or 1 triangle, phase in turns, latency of the signal
+ * state: f64 started, step, depth and phase in force, turns by which earlier speeds are ahead
  */
 export function swing(op: usize): void {
   const x = input(op, 0), out = output(op, 0)
   const step = param(op, 0), depth = param(op, 1), triangle = param(op, 2) != 0, phase = param(op, 3)
   const first = <f64>(clock.frame - <i64>param(op, 4))
+  const s = state(op)
+  if (load<f64>(s) == 0) { store<f64>(s, 1); store<f64>(s, step, 8); store<f64>(s, depth, 16); store<f64>(s, phase, 24) }
+  const ahead = load<f64>(s, 32) + (load<f64>(s, 8) - step) * first
+  const depthNow = load<f64>(s, 16), phaseNow = load<f64>(s, 24)
   for (let i = 0; i < BLOCK; i++) {
-    const at = (first + i) * step + phase
+    const share = <f64>(i + 1) / 128
+    const deep = depthNow + (depth - depthNow) * share
+    const at = (first + i) * step + ahead + phaseNow + (phase - phaseNow) * share
     const p = at - floor(at)
     const down = triangle ? (p < 0.5 ? 2 * p : 2 - 2 * p) : 0.5 - 0.5 * turn(p + 0.25)
-    store<f32>(out + (<usize>i << 2), <f32>(<f64>load<f32>(x + (<usize>i << 2)) * (1 - depth * down)))
+    store<f32>(out + (<usize>i << 2), <f32>(<f64>load<f32>(x + (<usize>i << 2)) * (1 - deep * down)))
   }
+  store<f64>(s, step, 8)
+  store<f64>(s, depth, 16)
+  store<f64>(s, phase, 24)
+  store<f64>(s, ahead, 32)
 }

@@ -2,7 +2,7 @@
 // Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (2012):
 // gain computer (4), smooth branching (17) on the level above the curve, everything in dB.
 //   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging coefficient (0: peak)
-//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block
+//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block, f64 make-up in force, f64 started
 //   input: magnitude · output: linear gain · op words after the pointers: second lane's params, second lane's state
 // Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
 // float64 with a detector a lane, gains four at a time.
@@ -19,6 +19,11 @@ const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
 @inline function keep(a: usize, b: usize, at: usize, v: v128): void {
   store<f64>(a + at, f64x2.extract_lane(v, 0))
   store<f64>(b + at, f64x2.extract_lane(v, 1))
+}
+
+/** The first make-up is in force at once. */
+@inline function begun(p: usize, s: usize): void {
+  if (load<f64>(s, 32) == 0) { store<f64>(s, 1, 32); store<f64>(s, load<f64>(p, 40), 24) }
 }
 
 /** Squares of a block, or their running mean. */
@@ -73,7 +78,9 @@ export function compressor(op: usize): void {
   const one = f64x2.splat(1), perDb = f64x2.splat(1 / DB_PER_LOG2)
   const attack = pair(pa, pb, 24), release = pair(pa, pb, 32)
   const attackFresh = f64x2.sub(one, attack), releaseFresh = f64x2.sub(one, release)
-  const makeup = f64x2.mul(pair(pa, pb, 40), perDb)
+  begun(pa, sa); begun(pb, sb)
+  let makeup = f64x2.mul(pair(sa, sb, 24), perDb)
+  const step = f64x2.mul(f64x2.sub(f64x2.mul(pair(pa, pb, 40), perDb), makeup), f64x2.splat(1.0 / 128))
   let held = pair(sa, sb, 0)
   for (let at: usize = 0; at < 1024; at += 8) {
     const wanted = f64x2.promote_low_f32x4(v128.load64_zero(PAIRS + at))
@@ -81,8 +88,11 @@ export function compressor(op: usize): void {
     held = f64x2.add(
       f64x2.mul(v128.bitselect(attack, release, rises), held),
       f64x2.mul(v128.bitselect(attackFresh, releaseFresh, rises), wanted))
+    makeup = f64x2.add(makeup, step)
     v128.store64_lane(PAIRS + at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
   }
+  store<f64>(sa, load<f64>(pa, 40), 24)
+  store<f64>(sb, load<f64>(pb, 40), 24)
   keep(sa, sb, 0, v128.and(held, f64x2.ge(f64x2.abs(held), f64x2.splat(TINY))))
 
   let deepest = f32x4.splat(<f32>1e9)

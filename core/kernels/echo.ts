@@ -1,6 +1,7 @@
 // Repeats: a delay line a leg with feedback, own low and high cut in the loop, and cross feedback to the next leg.
 //   params: delay samples, ring size (power of two), feedback, cross 0…1, high-cut coefficient, low-cut coefficient
-//   state: i32 write position, 4 spare · a leg: f64 high-cut state, f64 low-cut state · then the rings
+// Another delay is reached by fading from one place in the line to the other over a block.
+//   state: i32 write position, i32 delay in force · a leg: f64 high-cut state, f64 low-cut state · then the rings
 import { BLOCK, param, state, inputs, input, output, flush, flush32 } from './op'
 
 export function echo(op: usize): void {
@@ -12,13 +13,19 @@ export function echo(op: usize): void {
   const filters = state(op) + 8
   const rings = filters + <usize>legs * 16
   const start = load<i32>(state(op))
+  const before = load<i32>(state(op), 4) || samples
 
   for (let i = 0; i < BLOCK; i++) {
     const at = <usize>i << 2
     const write = (start + i) & mask
     const read = (write - samples) & mask
     for (let leg = 0; leg < legs; leg++) {
-      store<f32>(output(op, leg) + at, load<f32>(rings + (<usize>(leg * size + read) << 2)))
+      let v = load<f32>(rings + (<usize>(leg * size + read) << 2))
+      if (before != samples) {
+        const old = load<f32>(rings + (<usize>(leg * size + ((write - before) & mask)) << 2))
+        v = old + (v - old) * <f32>(i + 1) / 128
+      }
+      store<f32>(output(op, leg) + at, v)
     }
     for (let leg = 0; leg < legs; leg++) {
       const next = leg + 1 == legs ? 0 : leg + 1
@@ -35,6 +42,7 @@ export function echo(op: usize): void {
     }
   }
   store<i32>(state(op), (start + BLOCK) & mask)
+  store<i32>(state(op), samples, 4)
   for (let leg = 0; leg < legs; leg++) {
     const cell = filters + <usize>leg * 16
     store<f64>(cell, flush(load<f64>(cell)))

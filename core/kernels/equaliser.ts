@@ -1,6 +1,8 @@
 // Cascades of second-order sections, transposed direct form II in float64, two legs in the two lanes of a vector.
 // The legs may belong to different channels: each brings its own params and state.
-//   a lane's params: sections, then b0 b1 b2 a1 a2 a section (a0 = 1) · a lane's state: s1 s2 a section
+//   a lane's params: sections, then b0 b1 b2 a1 a2 a section (a0 = 1)
+//   a lane's state: s1 s2 a section, then f64 started, then the coefficients in force
+// New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
 import { BLOCK, TINY, params, state, inputs, input, output } from './op'
 
@@ -25,14 +27,55 @@ export function equaliser(op: usize): void {
   for (let i: usize = 0; i < 128; i++) {
     v128.store(scratch + (i << 4), f64x2(<f64>load<f32>(xa + (i << 2)), <f64>load<f32>(xb + (i << 2))))
   }
+  const tail = <usize>sections << 4, size = <usize>sections * 40
+  // A lane without a partner computes the first one's work twice.
+  const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
+  const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
   let k = 0
-  for (; k + 1 < sections; k += 2) two(pa, pb, sa, sb, k)
-  if (k < sections) one(pa, pb, sa, sb, k)
+  if (moves || moves2) {
+    for (; k < sections; k++) gliding(pa, pb, sa, sb, pastA + 8, pastB + 8, k)
+    memory.copy(pastA + 8, pa + 8, size)
+    memory.copy(pastB + 8, pb + 8, size)
+  } else {
+    for (; k + 1 < sections; k += 2) two(pa, pb, sa, sb, k)
+    if (k < sections) one(pa, pb, sa, sb, k)
+  }
   for (let i: usize = 0; i < 128; i++) {
     const y = f32x4.demote_f64x2_zero(v128.load(scratch + (i << 4)))
     store<f32>(ya + (i << 2), f32x4.extract_lane(y, 0))
     store<f32>(yb + (i << 2), f32x4.extract_lane(y, 1))
   }
+}
+
+/** Are there other coefficients than those in force? The first ones are in force at once. */
+function moved(p: usize, past: usize, size: usize): bool {
+  if (load<f64>(past) == 0) {
+    store<f64>(past, 1)
+    memory.copy(past + 8, p + 8, size)
+    return false
+  }
+  return memory.compare(p + 8, past + 8, size) != 0
+}
+
+@inline function on(past: v128, target: v128, share: v128): v128 { return f64x2.add(past, f64x2.mul(f64x2.sub(target, past), share)) }
+
+/** One section whose coefficients move. */
+function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usize, k: i32): void {
+  const p = <usize>8 + <usize>k * 40, o = <usize>k * 40, s = <usize>k * 16
+  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
+  for (let i: usize = 0; i < 128; i++) {
+    const share = f64x2.splat(<f64>(i + 1) / 128)
+    const b0 = on(pair(oa, ob, o), pair(pa, pb, p), share), b1 = on(pair(oa, ob, o + 8), pair(pa, pb, p + 8), share)
+    const b2 = on(pair(oa, ob, o + 16), pair(pa, pb, p + 16), share)
+    const a1 = on(pair(oa, ob, o + 24), pair(pa, pb, p + 24), share), a2 = on(pair(oa, ob, o + 32), pair(pa, pb, p + 32), share)
+    const x = v128.load(scratch + (i << 4))
+    const y = f64x2.add(f64x2.mul(b0, x), s1)
+    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
+    v128.store(scratch + (i << 4), y)
+  }
+  keep(sa, sb, s, s1)
+  keep(sa, sb, s + 8, s2)
 }
 
 function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {

@@ -11,6 +11,7 @@ import { spectral } from './spectral'
 import { echo } from './echo'
 import { reverb } from './reverb'
 import { noise, clip, bend } from './analog'
+import { envelope, lookup } from './envelope'
 
 /** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
 export function run(table: usize, count: i32, frame: f64): void {
@@ -40,6 +41,8 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 19: saturate(op); break
       case 20: swing(op); break
       case 21: spectral(op); break
+      case 22: envelope(op); break
+      case 23: lookup(op); break
       default: unreachable()
     }
   }

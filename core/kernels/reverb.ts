@@ -2,7 +2,8 @@
 // a Hadamard matrix between them. Before it, two allpasses a leg spread the attack.
 //   params: legs, pre-delay, line ring size, entry ring size, 2 allpass lengths, allpass gain, output gain,
 //           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
-//   state: i32 line position, i32 entry position, 8 spare, 16 f32 each of x1 y1 (low) x1 y1 (high),
+// Other lengths are reached by fading from one place in a line to the other over a block.
+//   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, 16 i32 lengths in force, 16 f32 each of x1 y1 (low) x1 y1 (high),
 //          line ring (size × 16 f32, interleaved), a leg: pre-delay ring and two allpass rings (entry size each)
 import { BLOCK, params, param, state, inputs, input, output, flush32 } from './op'
 
@@ -23,11 +24,12 @@ function unpack(op: usize, legs: i32): void {
 
 @inline function factor(table: usize, group: i32): v128 { return v128.load(factors + (table << 6) + (<usize>group << 4)) }
 
-function entry(op: usize, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, gain: f32): f32 {
+function entry(op: usize, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, before: i32, share: f32, gain: f32): f32 {
   const mask = size - 1
   let ring = rings + <usize>(leg * 3) * (<usize>size << 2)
   store<f32>(ring + (<usize>position << 2), flush32(x))
   let v = load<f32>(ring + (<usize>((position - pre) & mask) << 2))
+  if (before != pre) { const old = load<f32>(ring + (<usize>((position - before) & mask) << 2)); v = old + (v - old) * share }
   for (let k = 0; k < 2; k++) {
     ring += <usize>size << 2
     const length = <i32>param(op, 4 + k) + leg * 7
@@ -44,18 +46,32 @@ export function reverb(op: usize): void {
   const size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
   const mask = size - 1, entryMask = entrySize - 1
   const gain = <f32>param(op, 6), level = <f32>param(op, 7)
-  const filters = state(op) + 16
+  const past = state(op) + 16
+  const filters = past + 64
   const lines = filters + 256
   const entries = lines + (<usize>size << 6)
   unpack(op, legs)
   let position = load<i32>(state(op)), door = load<i32>(state(op), 4)
+  if (!load<i32>(state(op), 12)) {
+    store<i32>(state(op), pre, 8)
+    store<i32>(state(op), 1, 12)
+    memory.copy(past, factors + 384, 64)
+  }
+  const before = load<i32>(state(op), 8)
+  const moves = memory.compare(past, factors + 384, 64) != 0
 
   for (let i = 0; i < BLOCK; i++) {
     const at = <usize>i << 2
+    const share = <f32>(i + 1) / 128
     // What comes out of the lines.
     for (let k = 0; k < 16; k++) {
       const read = (position - load<i32>(factors + 384 + (<usize>k << 2))) & mask
-      store<f32>(scratch + (<usize>k << 2), load<f32>(lines + (<usize>read << 6) + (<usize>k << 2)))
+      let v = load<f32>(lines + (<usize>read << 6) + (<usize>k << 2))
+      if (moves) {
+        const old = load<f32>(lines + (<usize>((position - load<i32>(past + (<usize>k << 2))) & mask) << 6) + (<usize>k << 2))
+        v = old + (v - old) * share
+      }
+      store<f32>(scratch + (<usize>k << 2), v)
     }
     // Absorption: a low shelf, then a high shelf.
     for (let g = 0; g < 4; g++) {
@@ -89,7 +105,7 @@ export function reverb(op: usize): void {
     const row = lines + (<usize>position << 6)
     v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
     for (let leg = 0; leg < legs; leg++) {
-      const v = entry(op, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, gain)
+      const v = entry(op, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
       for (let k = leg; k < 16; k += legs) {
         const cell = scratch + (<usize>k << 2)
         store<f32>(cell, load<f32>(cell) + v)
@@ -102,6 +118,8 @@ export function reverb(op: usize): void {
   }
   store<i32>(state(op), position)
   store<i32>(state(op), door, 4)
+  store<i32>(state(op), pre, 8)
+  memory.copy(past, factors + 384, 64)
   const tiny = f32x4.splat(1e-15)
   for (let at: usize = 0; at < 256; at += 16) {
     v128.store(filters + at, v128.and(v128.load(filters + at), f32x4.ge(f32x4.abs(v128.load(filters + at)), tiny)))

@@ -2,6 +2,7 @@
 // the browser and on the server.
 import { produce } from 'immer'
 import { z } from 'zod'
+import { dropLeft } from '../movement/carry'
 import { findCircle } from '../network/circles'
 import { Refusal } from '../refusal'
 import { TABLES } from '../session/rows'
@@ -22,7 +23,7 @@ export function applyEdit(session: Session, { verb, args }: EditMessage): Applie
   if (!edit) throw new Refusal('badArguments', `There is no edit called “${verb}”`)
   const parsed = edit.args.safeParse(args)
   if (!parsed.success) throw new Refusal('badArguments', `${verb}: ${z.prettifyError(parsed.error)}`)
-  const next = refusing(verb, () => produce(session, draft => { edit.apply(draft as Session, parsed.data) }))
+  const next = refusing(verb, () => produce(session, draft => { edit.apply(draft as Session, parsed.data); dropLeft(draft as Session) }))
   const changes = difference(session, next)
   for (const { table, id, after } of changes) {
     if (!after) continue

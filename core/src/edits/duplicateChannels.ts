@@ -1,15 +1,16 @@
 import { z } from 'zod'
+import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
 import { rows, type Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 
 /** What can go along with a copy. */
-export const ALONG = ['clips', 'slots', 'main', 'sends', 'keys', 'arriving'] as const
+export const ALONG = ['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'] as const
 export type Along = typeof ALONG[number]
 
 /**
  * Copies of channels. `main`, `sends` and `keys` leave the copy as they leave the original; `arriving` are the feeds into
- * it (of a copied channel into a copied bus: from the copy). A loop stays with the original: it can be in one place only.
+ * it (of a copied channel into a copied bus: from the copy); `envelopes` go as far as what they move goes. A loop stays with the original: it can be in one place only.
  */
 export const duplicateChannels = defineEdit({
   verb: 'duplicateChannels',
@@ -32,6 +33,10 @@ export const duplicateChannels = defineEdit({
       }
     }
     copyFeeds(draft, copyOf, along)
+    if (!along.includes('envelopes')) return
+    for (const { of, id } of copies) {
+      for (const e of carried(draft, of, id, id, (owner, row) => `${id}/${row}` in draft[owner] ? `${id}/${row}` : null)) draft.envelope[e.id] = e
+    }
   }
 })
 

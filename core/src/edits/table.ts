@@ -6,6 +6,7 @@ import { addRows } from './addRows'
 import { addSend } from './addSend'
 import { addSlot } from './addSlot'
 import { addCable, removeCable } from './cables'
+import { copyEnvelopes } from './copyEnvelopes'
 import { createBus } from './createBus'
 import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
@@ -16,12 +17,14 @@ import { moveGain } from './moveGain'
 import { moveLevels } from './moveLevels'
 import { moveSlot } from './moveSlot'
 import { removeChannels } from './removeChannels'
+import { removeEnvelopes } from './removeEnvelopes'
 import { removeFeeds } from './removeFeeds'
 import { removeLoop } from './removeLoop'
 import { removeSlot } from './removeSlot'
 import { renameChannels } from './renameChannels'
 import { revert } from './revert'
 import { setChannels } from './setChannels'
+import { setEnvelope } from './setEnvelope'
 import { setFeeds } from './setFeeds'
 import { setInterface } from './setInterface'
 import { setLayout } from './setLayout'
@@ -35,8 +38,8 @@ import { silentTrigger } from './silentTrigger'
 import { writeCrosspoints } from './writeCrosspoints'
 
 export const EDITS: Record<string, Edit> = Object.fromEntries(([
-  addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, createBus, createChannels, createSubmix,
-  duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeFeeds, removeLink, removeLoop,
-  removeSlot, renameChannels, revert, setChannels, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setSession,
+  addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, copyEnvelopes, createBus, createChannels, createSubmix,
+  duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop,
+  removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setSession,
   setSlot, setUnit, several, silentTrigger, writeCrosspoints
 ] as Edit[]).map(e => [e.verb, e]))

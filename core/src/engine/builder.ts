@@ -1,12 +1,15 @@
 // Builds the operations of a plan. Every operation writes buffers of its own, so order follows from use alone;
 // schedule.ts decides it and lets buffers be used again.
+import { FLOOR_DB } from '../movement/envelope'
 import type { Section } from '../processors/biquad'
+import type { Point } from '../session/rows'
 
 /** Numbers that kernels/index.ts switches on. */
 export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
   echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
-  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21
+  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21,
+  envelope: 22, lookup: 23
 } as const
 export type Kind = keyof typeof KIND
 
@@ -80,8 +83,24 @@ export class PlanBuilder {
   }
 
   multiply(key: string, signal: Signal, curve: number): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('multiply', `${key}/by/${i}`, [leg, curve], 1, [], 0)[0])
+    return this.eachLeg(signal, (leg, i) => this.scaled(`${key}/by/${i}`, leg, curve))
   }
+
+  /** The curve of an envelope for a signal of that latency: gain where its values are dB, else the value. Room for as many points again. */
+  envelope(key: string, points: readonly Point[], decibels: boolean, latency: number): number {
+    let room = 8
+    while (room < points.length) room *= 2
+    const params = [latency, decibels ? 1 : 0, points.length, ...points.flatMap(([frame, value]) => [frame, value ?? FLOOR_DB])]
+    return this.add('envelope', key, [], 1, [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)], 0)[0]
+  }
+
+  /** A curve from −1 to 1 through a table. */
+  lookup(key: string, curve: number, table: readonly number[]): number {
+    return this.add('lookup', key, [curve], 1, [table.length - 1, ...table], 0)[0]
+  }
+
+  /** One leg times a curve. */
+  scaled(key: string, leg: number, curve: number): number { return this.add('multiply', key, [leg, curve], 1, [], 0)[0] }
 
   /** Delay in whole samples that counts as latency. */
   delay(key: string, signal: Signal, samples: number): Signal {
@@ -107,13 +126,13 @@ export class PlanBuilder {
   filter(key: string, signal: Signal, sections: Section[]): Signal {
     if (!sections.length) return signal
     return this.eachLeg(signal, (leg, i) =>
-      this.add('equaliser', `${key}/${i}`, [leg], 1, [sections.length, ...sections.flat()], 16 * sections.length)[0])
+      this.add('equaliser', `${key}/${i}`, [leg], 1, [sections.length, ...sections.flat()], 8 + 56 * sections.length)[0])
   }
 
   /** A compressor's gain, one curve for all legs. params: see kernels/compressor.ts */
   gainCurve(key: string, detector: Signal, params: number[]): number {
     const level = this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
-    return this.add('compressor', `${key}/curve`, [level], 1, params, 24)[0]
+    return this.add('compressor', `${key}/curve`, [level], 1, params, 40)[0]
   }
 
   /** A gate's or ducker's gain, one curve for all legs. params: see kernels/dynamics.ts */
@@ -130,7 +149,7 @@ export class PlanBuilder {
   }
 
   saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
-    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 256 + 8 * BLOCK) * 4)[0]), latency: signal.latency + 32 }
+    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 256 + 8 * BLOCK) * 4 + 32)[0]), latency: signal.latency + 32 }
   }
 
   /** params: see kernels/spectral.ts */
@@ -140,7 +159,7 @@ export class PlanBuilder {
 
   /** `phases` a leg, in turns. */
   swing(key: string, signal: Signal, step: number, depth: number, triangle: boolean, phases: number[]): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 0)[0])
+    return this.eachLeg(signal, (leg, i) => this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 40)[0])
   }
 
   echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {
@@ -154,7 +173,7 @@ export class PlanBuilder {
     const ring = ringSize(r.longestLine), entry = ringSize(r.longestPreDelay)
     return { ...signal, legs: this.add('reverb', key, signal.legs, legs,
       [legs, r.preDelay, ring, entry, ...r.spreaders, r.spread, r.level, ...r.lengths, ...r.coefficients, ...r.signs],
-      16 + 256 + ring * 64 + legs * 3 * entry * 4) }
+      16 + 64 + 256 + ring * 64 + legs * 3 * entry * 4) }
   }
 
   noise(key: string, signal: Signal, rms: number, seed: number): Signal {

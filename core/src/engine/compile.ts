@@ -1,7 +1,7 @@
 // From rows to a plan. Works backwards from the wanted taps, so that only what they need is computed.
 // The order inside a channel, the gates and the junctions are those of docs/engine.md.
 import { gainOf } from '../elementary'
-import { placement } from '../layouts/placement'
+import { placement, placementTable } from '../layouts/placement'
 import { LAYOUTS } from '../layouts/layouts'
 import { Network } from '../network/network'
 import { soloGate } from '../network/solo'
@@ -9,9 +9,11 @@ import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
 import { Refusal } from '../refusal'
 import { Wiring } from '../rig/wiring'
-import type { Channel, Feed, Slot, Tap } from '../session/rows'
+import type { Channel, Envelope, Feed, Point, Slot, Tap } from '../session/rows'
 import { printOn, rows, settings, type Session } from '../session/session'
+import { envelopesOf } from '../movement/targets'
 import { PlanBuilder, type Op, type Signal, type Weighted } from './builder'
+import { slotMove, type SlotMove } from './moves'
 
 export interface TapName { channel: string, tap: Tap }
 export const tapKey = (t: TapName) => `${t.channel}@${t.tap}`
@@ -39,9 +41,14 @@ export interface Plan {
   ops: Op[]
   sources: PlanSource[]
   sinks: Map<string, PlanSink>
+  /** Slots whose settings follow envelopes. */
+  moves: SlotMove[]
   /** Does anything in it sound by itself? Otherwise a render may start where the first clip does. */
   noisy: boolean
 }
+
+/** A signal on its way into a junction: through a matrix (destination legs × source legs), or placed by an envelope. */
+interface Part { signal: Signal, matrix: number[][], gain: number, pan?: { key: string, points: readonly Point[] } }
 
 /** Order of the taps along a channel. */
 const ORDER: Record<Tap, number> = { input: 0, pre: 1, post: 2 }
@@ -67,9 +74,12 @@ class Compiler {
   private readonly keySignals = new Map<string, Signal>()
   private readonly portArrivals = new Map<string, { signal: Signal, weighted: Weighted[] }[]>()
   private readonly passes: (feed: Feed) => boolean
+  private readonly envelopes: ReadonlyMap<string, Envelope>
+  private readonly moves: SlotMove[] = []
 
   constructor(private readonly session: Session, private readonly options: CompileOptions) {
     this.network = new Network(session)
+    this.envelopes = envelopesOf(session)
     this.rate = settings(session).sampleRate
     this.wiring = new Wiring(session, this.builder, port => this.arrivalsAt(port), options.seed ?? settings(session).seed)
     this.passes = (options.live && soloGate(this.network)) || (() => true)
@@ -91,7 +101,7 @@ class Compiler {
       }
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
-    return { ops: builder.ops, sources: this.sources, sinks, noisy: builder.ops.some(o => o.kind === 'noise') }
+    return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, noisy: builder.ops.some(o => o.kind === 'noise') }
   }
 
   private sinkOf(sinks: Map<string, PlanSink>, name: string, signal: Signal): void {
@@ -139,9 +149,21 @@ class Compiler {
       if (tap === 'input') return this.input(channel)
       const slots = (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
       if (tap === 'pre') return slots.reduce((signal, slot) => this.through(slot, channel, signal), this.tap(channel, 'input'))
-      const faded = this.builder.gain(`${channel.id}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb))
+      const faded = this.ridden('channel', channel.id, this.builder.gain(`${channel.id}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
       return slots.reduce((signal, slot) => this.through(slot, channel, signal), faded)
     })
+  }
+
+  /** A level's envelope on top of where the fader stands. */
+  private ridden(owner: 'channel' | 'feed', id: string, signal: Signal): Signal {
+    const ride = this.envelopes.get(`${owner}/${id}/levelDb`)
+    return ride ? this.builder.multiply(`${id}/ride`, signal, this.builder.envelope(`${id}/ride`, ride.points, true, signal.latency)) : signal
+  }
+
+  /** What moves a feed's placement: its own envelope, or its channel's where it has no place of its own. */
+  private panOf(feed: Feed): Part['pan'] {
+    const moves = this.envelopes.get(`feed/${feed.id}/pan`) ?? (feed.pan === null && feed.from ? this.envelopes.get(`channel/${feed.from}/pan`) : undefined)
+    return moves && { key: `${feed.id}/pan`, points: moves.points }
   }
 
   // ── in ──
@@ -174,7 +196,7 @@ class Compiler {
     const wantsFeed = print && source && !source.parked && (this.options.live || hearsFeed)
     if (!wantsFeed && !inputs.length) return this.clips(channel, legs)
 
-    const parts: { signal: Signal, matrix: number[][], gain: number }[] = []
+    const parts: Part[] = []
     const unity = channel.layout.map((_, i) => channel.layout.map((_, k) => i === k ? 1 : 0))
     if (hasClips && (this.options.live || !hearsFeed)) {
       parts.push({ signal: this.clips(channel, channel.layout.map(() => 1)), matrix: unity, gain: hearsFeed || (inputs.length && channel.ready) ? 0 : 1 })
@@ -221,16 +243,16 @@ class Compiler {
     return this.options.live || this.gate(feed) !== 0
   }
 
-  private carried(feed: Feed, to: Channel): { signal: Signal, matrix: number[][], gain: number } {
+  private carried(feed: Feed, to: Channel): Part {
     if (feed.kind === 'input') {
       const layout = feed.ports.length === 1 ? LAYOUTS.mono : feed.ports.length === 2 ? LAYOUTS.stereo : to.layout.slice(0, feed.ports.length)
       const arrived = this.builder.align(i => `${feed.id}/ports/${i}`, feed.ports.map(p => this.fromPort(feed, p)))
-      const signal = { legs: arrived.flatMap(a => a.legs), layout, latency: Math.max(0, ...arrived.map(a => a.latency)) }
+      const signal = this.ridden('feed', feed.id, { legs: arrived.flatMap(a => a.legs), layout, latency: Math.max(0, ...arrived.map(a => a.latency)) })
       return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
     }
     const from = this.session.channel[feed.from!]
-    const signal = this.tap(from, feed.tap)
-    return { signal, matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan), gain: this.gate(feed) }
+    const signal = this.ridden('feed', feed.id, this.tap(from, feed.tap))
+    return { signal, matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan), gain: this.gate(feed), pan: this.panOf(feed) }
   }
 
   /** A port in as an input feed hears it: compensated like the loop that describes it, if one does and it carries session signal. */
@@ -241,11 +263,25 @@ class Compiler {
   }
 
   /** Aligns and adds: one mix a leg of the destination. */
-  private place(key: string, parts: { signal: Signal, matrix: number[][], gain: number }[], layout: string[], legGains = layout.map(() => 1)): Signal {
+  private place(key: string, parts: Part[], layout: string[], legGains = layout.map(() => 1)): Signal {
     const aligned = this.builder.align(i => `${key}/align/${i}`, parts.map(p => p.signal))
-    const legs = layout.map((_, leg) => this.builder.mix(`${key}/in/${leg}`, parts.flatMap((part, i) =>
-      part.matrix[leg].flatMap((g, from): Weighted[] => g === 0 ? [] : [{ leg: aligned[i].legs[from], gain: g * part.gain * legGains[leg] }]))))
+    const weighted = parts.map((part, i) => this.weighted(part, aligned[i], layout))
+    const legs = layout.map((_, leg) => this.builder.mix(`${key}/in/${leg}`, weighted.flatMap((rows, i) =>
+      rows[leg].map((w): Weighted => ({ leg: w.leg, gain: w.gain * parts[i].gain * legGains[leg] })))))
     return { legs, layout, latency: Math.max(0, ...aligned.map(s => s.latency)) }
+  }
+
+  /** For every destination leg, the legs that make it up. A placement that moves brings legs that are scaled already. */
+  private weighted(part: Part, aligned: Signal, layout: string[]): Weighted[][] {
+    const { pan, matrix } = part
+    if (!pan) return matrix.map(row => row.flatMap((gain, from): Weighted[] => gain === 0 ? [] : [{ leg: aligned.legs[from], gain }]))
+    const { builder } = this
+    const curve = builder.envelope(pan.key, pan.points, false, aligned.latency)
+    return placementTable(aligned.layout, layout).map((row, leg) => row.flatMap((table, from): Weighted[] => {
+      if (table.every(g => g === table[0])) return table[0] === 0 ? [] : [{ leg: aligned.legs[from], gain: table[0] }]
+      const key = `${pan.key}/${leg}/${from}`
+      return [{ leg: builder.scaled(`${key}/by`, aligned.legs[from], builder.lookup(key, curve, table)), gain: 1 }]
+    }))
   }
 
   // ── slots ──
@@ -257,8 +293,10 @@ class Compiler {
     if (slot.processor !== LOOP && !processor) return signal
     let dry = signal
     let wet: Signal
+    let move: SlotMove | null
     if (slot.processor === LOOP) {
       wet = this.loopReturn(slot, signal)
+      move = slotMove(slot, null, this.envelopes, signal)
     } else {
       const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
       let keySignal = signal
@@ -270,10 +308,13 @@ class Compiler {
         ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
         ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
       this.keySignals.set(slot.id, keySignal)
-      wet = processor.build(dry, { builder, key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, keySignal })
+      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, keySignal }
+      wet = processor.build(dry, { builder, ...context })
+      move = slotMove(slot, processor, this.envelopes, dry, context)
     }
+    if (move) this.moves.push(move)
     const amount = slot.state === 'on' ? slot.mix : 0
-    if (amount === 1 && !this.options.live) return wet
+    if (amount === 1 && !this.options.live && !move?.mix) return wet
     const late = builder.delay(`${slot.id}/dry`, dry, wet.latency - dry.latency)
     return builder.blend(`${slot.id}/mix`, wet, amount, late, 1 - amount)
   }
@@ -307,7 +348,7 @@ class Compiler {
     }
     for (const feed of this.network.feedsToPort.get(port) ?? []) {
       if (!this.matters(feed)) continue
-      add(this.tap(this.session.channel[feed.from!], feed.tap), feed.ports, this.gate(feed), feed.pan ?? 0)
+      add(this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from!], feed.tap)), feed.ports, this.gate(feed), feed.pan ?? 0)
     }
     for (const loop of rows(this.session, 'loop').filter(l => l.outPorts.includes(port))) {
       const slot = rows(this.session, 'slot').find(s => s.loop === loop.id && s.processor === LOOP && s.state !== 'off')

@@ -105,6 +105,37 @@ const cases: Record<string, (k: Sketch) => void> = {
     k.send(k.track('t', 's'), 'echo', 0); k.send('echo', 'room', -3)
   },
   'a processor that is not here': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'shimmerbox', { depth: 3 }) },
+  'a level that rides, with a step and a rise from silence': k => {
+    k.main(k.track('t', 's', { levelDb: -3 }), 'main')
+    k.move({ channel: 't' }, 'levelDb', [[500, 0], [1333, -12], [1333, 3], [2001, -60], [2400, null], [3000, null], [3500, 0]])
+  },
+  'a level that rides behind look-ahead': k => {
+    k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b'), 'main')
+    k.slot('u', 'compressor', { lookAheadMs: 2, thresholdDb: -40 }); k.move({ channel: 'u' }, 'levelDb', [[100, -20], [4111, 6]])
+  },
+  'a mono track that is panned across': k => { k.main(k.track('t', 'a', { pan: 0.5 }), 'main'); k.move({ channel: 't' }, 'pan', [[0, -1], [3000, 1], [4500, 0.2]]) },
+  'a stereo track whose balance moves': k => { k.main(k.track('t', 's'), 'main'); k.move({ channel: 't' }, 'pan', [[700, 1], [5000, -1]]) },
+  'a stereo bus panned into mono': k => {
+    k.bus('one', { layout: ['M'] }); k.main('one', 'main')
+    k.main(k.track('t', 's'), 'one'); k.move({ channel: 't' }, 'pan', [[700, 1], [5000, -1]])
+  },
+  'sends that ride and move': k => {
+    k.bus('return', { role: 'return' }); k.main('return', 'main')
+    const t = k.track('t', 'a', { levelDb: -12, pan: 0.3 })
+    k.main(t, 'main'); const pre = k.send(t, 'return', -6, 'pre'), post = k.send(t, 'return', -3, 'post', { pan: -1 })
+    k.move({ feed: pre }, 'levelDb', [[1000, null], [1800, 0]]); k.move({ feed: post }, 'pan', [[0, -1], [5999, 1]]); k.move({ channel: 't' }, 'pan', [[2000, 0], [4000, -0.7]])
+  },
+  'a key that rides': k => {
+    k.main(k.track('t', 's'), 'main')
+    const key = k.key(k.track('u', 'b'), k.slot('t', 'compressor', { thresholdDb: -30, ratio: 10, attackMs: 1 }), 'input')
+    k.move({ feed: key }, 'levelDb', [[0, -40], [5000, 0]])
+  },
+  'an envelope that is off': k => { k.main(k.track('t', 's'), 'main'); k.move({ channel: 't' }, 'levelDb', [[0, -30]], { on: false }) },
+  'a bell that moves': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.move({ slot: k.slot('t', 'equaliser', { kind1: 'bell', hz1: 900, q1: 1.4 }) }, 'db1', [[300, -12], [2200, 12], [2200, 0], [5000, 4]])
+  },
+  'a mix that moves': k => { k.main(k.track('t', 's'), 'main'); k.move({ slot: k.slot('t', 'compressor', { thresholdDb: -50 }) }, 'mix', [[512, 0], [3000, 1]]) },
   'a parked track': k => { k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b', { parked: true }), 'main') }
 }
 

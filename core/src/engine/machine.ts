@@ -2,6 +2,7 @@
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
 import { kernelBase64 } from '../kernels/module'
 import { BLOCK, CHUNK, KIND, type Op } from './builder'
+import { Glides } from './glide'
 import { schedule, type Step } from './schedule'
 
 interface Exports { run(table: number, count: number, frame: number): void }
@@ -30,7 +31,7 @@ function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
 const FIRST_FREE = 65536 // the module's own data lies below
 const PAGE = 65536
 
-interface Place { op: Op, params: number, state: number }
+interface Place { op: Op, params: number, state: number, values?: Float64Array }
 
 export class Machine {
   /** Frame at which the next block starts. */
@@ -43,6 +44,7 @@ export class Machine {
   private readonly steps: number
   private readonly lanes: Op[][]
   private readonly states: [from: number, to: number]
+  private readonly glides = new Glides()
 
   constructor(ops: Op[]) {
     const { steps, buffers } = schedule(ops)
@@ -99,6 +101,7 @@ export class Machine {
   get bytes(): number { return this.memory.buffer.byteLength }
 
   run(): void {
+    this.glides.step()
     this.exports.run(this.table, this.steps, this.frame)
     this.frame += BLOCK
   }
@@ -133,16 +136,27 @@ export class Machine {
     return place && new Float32Array(this.memory.buffer, place.state, place.op.state >> 2)
   }
 
-  /** Takes new parameters if the plan has the same shape; says whether it did. */
+  /** The same view for the same operation every time. */
+  private paramsOf(key: string): Float64Array {
+    const place = this.places.get(key)!
+    return place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length)
+  }
+
+  /** Takes new parameters if the plan has the same shape; says whether it did. What can glide gets there within some blocks. */
   update(ops: Op[]): boolean {
     if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
-    const floats = new Float64Array(this.memory.buffer)
     for (const op of ops) {
-      const place = this.places.get(op.key)!
-      const skip = this.staging.has(op.key) ? 1 : 0
-      floats.set(op.params.slice(skip), (place.params >> 3) + skip)
+      const values = this.paramsOf(op.key)
+      if (this.staging.has(op.key)) values.set(op.params.slice(1), 1)
+      else this.glides.aim(op, values)
     }
     return true
+  }
+
+  /** New parameters for one operation; other lengths would be another shape and are left alone. */
+  set(key: string, params: readonly number[]): void {
+    const place = this.places.get(key)
+    if (place && place.op.params.length === params.length) { this.glides.drop(this.paramsOf(key)); this.paramsOf(key).set(params) }
   }
 
   /** Carries the state of every operation that both plans have, and the time. */
@@ -166,6 +180,7 @@ export class Machine {
   }
 
   restore(saved: { frame: number, state: Uint8Array }): void {
+    this.glides.settle()
     this.frame = saved.frame
     new Uint8Array(this.memory.buffer).set(saved.state, this.states[0])
   }

@@ -7,6 +7,7 @@ import { byId, rows, type Session } from '../session/session'
 import { BLOCK, CHUNK } from './builder'
 import type { Plan, PlanSource } from './compile'
 import { Machine } from './machine'
+import { Mover } from './moves'
 
 /** Audio by medium. Returns legs × frames; frames beyond the end are zero. */
 export interface MediaReader {
@@ -18,9 +19,11 @@ export class PlanStream {
   private session!: Session
   private clips = new Map<string, Row<'clip'>[]>()
   private filledTo = -1
+  private readonly mover: Mover
 
   constructor(readonly plan: Plan, session: Session, private readonly media: MediaReader, machine?: Machine) {
     this.machine = machine ?? new Machine(plan.ops)
+    this.mover = new Mover(plan.moves, (key, params) => this.machine.set(key, params))
     this.setSession(session)
   }
 
@@ -35,7 +38,8 @@ export class PlanStream {
 
   /** Frame (a multiple of 4096) before which nothing can sound: there a render may begin. */
   firstSound(): number {
-    if (this.plan.noisy) return 0
+    // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
+    if (this.plan.noisy || this.plan.moves.length) return 0
     const starts = [...this.clips.values()].flat().map(c => c.startFrame)
     return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
   }
@@ -43,6 +47,7 @@ export class PlanStream {
   start(frame: number): void {
     this.machine.frame = frame
     this.filledTo = -1
+    this.mover.forget()
   }
 
   /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
@@ -55,6 +60,7 @@ export class PlanStream {
   async prepare(): Promise<void> {
     const { frame } = this.machine
     if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
+    this.mover.to(frame + BLOCK)
   }
 
   /** True when the next block needs no reading. */

@@ -4,7 +4,9 @@ import { z } from 'zod'
 import { findCircle } from '../network/circles'
 import { PROCESSORS } from '../processors/table'
 import { Refusal } from '../refusal'
-import { TABLES, TABLE_NAMES, type Slot, type TableName } from '../session/rows'
+import { beyond, envelopeOn } from '../edits/setEnvelope'
+import { movingOf, targetOf } from '../movement/targets'
+import { TABLES, TABLE_NAMES, type Envelope, type Point, type Slot, type TableName } from '../session/rows'
 import { canonical } from '../session/hash'
 import { byId, dangling, emptySession, rows, type Session } from '../session/session'
 
@@ -33,6 +35,7 @@ export function readPackage(text: string): ReadPackage {
   if (odd) throw bad(`session.json has a table “${odd}” that is not known; the tables are ${TABLE_NAMES.join(', ')}`)
 
   const session = emptySession('Session')
+  const sorted = inOrder(document)
   session.session.session = parseRow('session', document.session ?? {}) as Session['session'][string]
   for (const table of TABLE_NAMES.filter(t => t !== 'session')) {
     const list = document[table] ?? []
@@ -47,7 +50,35 @@ export function readPackage(text: string): ReadPackage {
   if (loose) throw bad(`The ${loose.table} “${loose.id}” names a ${loose.field} “${loose.missing}” that is not in the package`, [loose.id])
   const circle = findCircle(session)
   if (circle) throw bad(`The package holds a circle: ${[...circle, circle[0]].map(id => session.channel[id]?.name ?? id).join(' → ')}`, circle)
-  return { session, notes: rows(session, 'slot').flatMap(slot => settle(session, slot)) }
+  return { session, notes: [...sorted, ...rows(session, 'slot').flatMap(slot => settle(session, slot)), ...rows(session, 'envelope').flatMap(e => hold(session, e))] }
+}
+
+/** Points that are not in order of time are put in order, and said so. */
+function inOrder(document: Record<string, unknown>): string[] {
+  if (!Array.isArray(document.envelope)) return []
+  const notes: string[] = []
+  document.envelope = document.envelope.map((e: { id?: string, points?: unknown }) => {
+    const { points } = e
+    if (!Array.isArray(points) || !points.every(p => Array.isArray(p) && typeof p[0] === 'number')) return e
+    const sorted = [...points as [number][]].sort((a, b) => a[0] - b[0])
+    if (sorted.every((p, i) => p === points[i])) return e
+    notes.push(`The points of the envelope “${e.id}” were not in order of time; they are now`)
+    return { ...e, points: sorted }
+  })
+  return notes
+}
+
+/** An envelope moves something that can move, alone; values beyond its range are brought to its edge. */
+function hold(session: Session, envelope: Envelope): string[] {
+  const target = targetOf(envelope), moving = movingOf(session, target)
+  const name = `The envelope “${envelope.id}”`
+  if (!moving) { delete session.envelope[envelope.id]; return [`${name} moves “${target.field}”, which cannot move, and was left out`] }
+  if (envelopeOn(session, target)!.id !== envelope.id) { delete session.envelope[envelope.id]; return [`${name} moves what another one moves already, and was left out`] }
+  const out = envelope.points.filter(p => beyond(moving, p)).length
+  if (!out) return []
+  const points = envelope.points.map(([frame, v]): Point => [frame, v === null ? (moving.law === 'db' ? null : moving.min) : Math.max(moving.min, Math.min(moving.max, v))])
+  session.envelope[envelope.id] = { ...envelope, points }
+  return [`${name}: ${out === 1 ? 'a point was' : `${out} points were`} beyond ${moving.min} to ${moving.max}${moving.unit && ` ${moving.unit}`} and ${out === 1 ? 'is' : 'are'} at the edge now`]
 }
 
 function parseRow(table: TableName, fields: unknown): { id: string } {

@@ -16,6 +16,21 @@ function route(label: string, gain: number, to: readonly string[], row: number[]
   for (const [next, g] of FOLD[label] ?? []) route(next, gain * g, to, row)
 }
 
+/** Places between left and right at which a moving placement is computed; between them it is a straight line. */
+const STEPS = 1024
+const tables = new Map<string, number[][][]>()
+
+/** For every destination leg and source leg its gain at −1 … +1 in 1025 places: for placement that moves. */
+export function placementTable(from: readonly string[], to: readonly string[]): number[][][] {
+  const name = `${from.join()}>${to.join()}`
+  const known = tables.get(name)
+  if (known) return known
+  const all = Array.from({ length: STEPS + 1 }, (_, i) => placement(from, to, i / STEPS * 2 - 1))
+  const made = to.map((_, leg) => from.map((_, k) => all.map(m => m[leg][k])))
+  tables.set(name, made)
+  return made
+}
+
 /**
  * Gains from every source leg to every destination leg.
  * @param pan −1 (left) … +1 (right); for a stereo source a balance: the near leg stays at 0 dB, the far leg falls.

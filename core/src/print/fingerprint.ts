@@ -1,5 +1,6 @@
 // The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same samples.
 // Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count.
+import { envelopesOf, movingFields } from '../movement/targets'
 import { Network } from '../network/network'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { believedDelay } from '../rig/wiring'
@@ -16,6 +17,8 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
   const network = new Network(session)
   const parts: Record<string, string> = { session: short([settings(session).sampleRate, extra]) }
   const seen = new Set<string>()
+  const envelopes = envelopesOf(session)
+  const moves = (...names: string[]) => names.flatMap(n => envelopes.get(n)?.points ?? [])
 
   const visitLoop = (id: string) => {
     const loop = session.loop[id]
@@ -30,7 +33,7 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
     const f = session.feed[id]
     if (parts[`feed ${id}`]) return
     parts[`feed ${id}`] = short([f.kind, f.tap, f.levelDb, f.pan ?? (f.from ? session.channel[f.from].pan : 0), f.muted, f.withMute, f.ports,
-      f.from && session.channel[f.from].muted, f.from && session.channel[f.from].parked])
+      f.from && session.channel[f.from].muted, f.from && session.channel[f.from].parked, moves(`feed/${id}/levelDb`, `feed/${id}/pan`), f.pan === null && f.from ? moves(`channel/${f.from}/pan`) : []])
     if (f.from) visit(session.channel[f.from], f.tap)
     if (f.kind === 'input') for (const loop of rows(session, 'loop')) if (loop.inPorts.some(p => f.ports.includes(p))) visitLoop(loop.id)
   }
@@ -52,11 +55,12 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
       return
     }
     visit(channel, at === 'post' ? 'pre' : 'input')
-    if (at === 'post') parts[`fader ${channel.id}`] = short([channel.levelDb, channel.muted])
+    if (at === 'post') parts[`fader ${channel.id}`] = short([channel.levelDb, channel.muted, moves(`channel/${channel.id}/levelDb`)])
     const slots = (network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (at === 'post'))
     for (const [i, s] of slots.entries()) {
       const processor = PROCESSORS[s.processor]
-      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, s.mix, s.keyLowCutHz, s.keyHighCutHz])
+      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, s.mix, s.keyLowCutHz, s.keyHighCutHz,
+        movingFields(s).map(field => moves(`slot/${s.id}/${field}`))])
       if (s.processor === LOOP && s.loop) visitLoop(s.loop)
       for (const f of network.keysTo.get(s.id) ?? []) visitFeed(f.id)
     }

@@ -1,6 +1,7 @@
 // The rows of a finished print: medium, track, clip, and what it takes over from its source. A print of a tap stands
 // for everything up to it; what comes after is copied: see docs/engine.md, “Printing”.
 import { z } from 'zod'
+import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
 import { TAPS, type Row, type Tap, type TableName } from '../session/rows'
 import { rows, slotsOf, type Session } from '../session/session'
@@ -40,7 +41,7 @@ export function printRows(session: Session, item: PrintItem, made: MadePrint): {
     { table: 'channel', row: { id: item.track, name: item.name, kind: 'track', role: 'track', layout, family: source.family, colour: source.colour, order: item.order, ...fader } },
     { table: 'clip', row: { id: item.clip, channel: item.track, medium: item.medium, name: item.name, startFrame: made.startFrame } }
   ]
-  if (item.takesOver) out.push(...whatComesAfter(session, item))
+  if (item.takesOver) { const after = whatComesAfter(session, item); out.push(...after, ...movementAfter(session, item, after)) }
   out.push({ table: 'print', row: { id: item.print, channel: item.track, source: item.source, tap: item.tap, clip: item.clip, takesOver: item.takesOver, frames, ...print } })
   return out
 }
@@ -64,4 +65,17 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName, 
     out.push({ table: 'feed', row: { ...feed, ...placed, id: `${item.print}/${feed.id}`, from: item.track } })
   }
   return out
+}
+
+/** Envelopes of what comes after. At the post-fader tap the channel's ride is in the audio, and its pan moves into the feeds that had it from the channel. */
+function movementAfter(session: Session, item: PrintItem, after: { table: TableName, row: object }[]): { table: TableName, row: object }[] {
+  const there = new Set(after.map(a => (a.row as { id: string }).id))
+  const copies = carried(session, item.source, item.track, item.print, (_, row) => there.has(`${item.print}/${row}`) ? `${item.print}/${row}` : null)
+  if (item.tap !== 'post') return copies.map(row => ({ table: 'envelope', row }))
+  const pan = copies.find(e => e.channel && e.field === 'pan')
+  const placed = rows(session, 'feed').filter(f => pan && f.pan === null && there.has(`${item.print}/${f.id}`) && !copies.some(e => e.feed === `${item.print}/${f.id}` && e.field === 'pan'))
+  return [
+    ...copies.filter(e => !e.channel).map(row => ({ table: 'envelope' as const, row })),
+    ...placed.map(f => ({ table: 'envelope' as const, row: { ...pan, id: `${pan!.id}/${f.id}`, channel: null, feed: `${item.print}/${f.id}` } }))
+  ]
 }

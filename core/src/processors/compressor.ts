@@ -26,7 +26,7 @@ export const compressor: Processor = {
     { name: 'makeupDb', label: 'Make-up', unit: 'dB', min: -24, max: 36, initial: 0 },
     { name: 'detector', label: 'Detector', choices: ['peak', 'rms'], initial: 'peak' },
     { name: 'averageMs', label: 'RMS time', unit: 'ms', min: 1, max: 500, law: 'ratio', initial: 20 },
-    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, initial: 0 }
+    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, shapes: true, initial: 0 }
   ],
   build(signal, { builder, key, params, sampleRate, keySignal }) {
     const ahead = Math.round((params.lookAheadMs as number) * sampleRate / 1000)

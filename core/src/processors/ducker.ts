@@ -11,7 +11,7 @@ export const ducker: Processor = {
     { name: 'attackMs', label: 'Attack', unit: 'ms', min: 0, max: 500, law: 'linear', initial: 20 },
     { name: 'holdMs', label: 'Hold', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 250 },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 6000, law: 'ratio', initial: 600 },
-    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 50, initial: 0 }
+    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 50, shapes: true, initial: 0 }
   ],
   build: (signal, context) => switched(signal, context, -(context.params.depthDb as number), 0)
 }

@@ -11,7 +11,7 @@ export const gate: Processor = {
     { name: 'attackMs', label: 'Attack', unit: 'ms', min: 0, max: 100, law: 'linear', initial: 1 },
     { name: 'holdMs', label: 'Hold', unit: 'ms', min: 1, max: 2000, law: 'ratio', initial: 40 },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 120 },
-    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, initial: 0 }
+    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, shapes: true, initial: 0 }
   ],
   build: (signal, context) => switched(signal, context, 0, -(context.params.rangeDb as number))
 }

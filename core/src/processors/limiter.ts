@@ -31,7 +31,7 @@ export const limiter: Processor = {
   parameters: [
     { name: 'driveDb', label: 'Drive', unit: 'dB', min: 0, max: 36, initial: 0 },
     { name: 'ceilingDb', label: 'Ceiling, true peak', unit: 'dB', min: -30, max: 0, initial: -1 },
-    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0.5, max: LONGEST_MS, law: 'ratio', initial: 2 },
+    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0.5, max: LONGEST_MS, law: 'ratio', shapes: true, initial: 2 },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 5, max: 2000, law: 'ratio', initial: 80 }
   ],
   build(signal, { builder, key, params: p, sampleRate }) {

@@ -13,6 +13,8 @@ export type Parameter = {
   max?: number
   /** How a control moves: in equal steps or in equal ratios. */
   law?: 'linear' | 'ratio'
+  /** Sets the latency or the plan's shape: it cannot follow an envelope. */
+  shapes?: true
   initial: number | string
 }
 

@@ -32,7 +32,7 @@ function bandPass(hz: number, q: number, rate: number): [number, number, number]
 }
 
 export const spectralKeying: Processor = {
-  id: 'spectral', label: 'Spectral keying', version: 1, keyed: true, linear: false,
+  id: 'spectral', label: 'Spectral keying', version: 2, keyed: true, linear: false,
   parameters: [
     { name: 'bands', label: 'Bands', choices: ['8', '12', '16', '20', '24', '32', '40'], initial: '20' },
     { name: 'lowHz', label: 'From', unit: 'Hz', min: 40, max: 2000, law: 'ratio', initial: 90 },
@@ -46,14 +46,14 @@ export const spectralKeying: Processor = {
   build(signal, { builder, key, params: p, sampleRate, keySignal }) {
     const carriers = { ...signal, legs: signal.legs.slice(0, MOST_LEGS), layout: signal.layout.slice(0, MOST_LEGS) }
     const steer = builder.mix(`${key}/steer`, keySignal.legs.map(leg => ({ leg, gain: 1 / keySignal.legs.length })))
-    const bands = bandsOf(p), gain = gainOf(p.gainDb as number)
+    const bands = bandsOf(p)
     const values = bands.map(b => {
       const synthesis = bandPass(b.synthesisHz, b.q, sampleRate)
-      return [...bandPass(b.analysisHz, b.q, sampleRate), ...synthesis, synthesis[0] === 0 ? 0 : gain]
+      return [...bandPass(b.analysisHz, b.q, sampleRate), ...synthesis, synthesis[0] === 0 ? 0 : 1]
     })
     const pairs = values.length / 2
     const params = [pairs, coefficient(p.attackMs as number, sampleRate), coefficient(p.releaseMs as number, sampleRate)]
     for (let i = 0; i < pairs; i++) for (let k = 0; k < 7; k++) params.push(values[2 * i][k], values[2 * i + 1][k])
-    return builder.spectral(key, carriers, steer, params)
+    return builder.gain(`${key}/gain`, builder.spectral(key, carriers, steer, params), gainOf(p.gainDb as number))
   }
 }

@@ -189,10 +189,26 @@ export const LinkRow = z.object({
   solos: z.boolean().default(true)
 })
 
+/** Frame of source time and the value there; null is −∞ dB. Two points at one frame make a step. */
+export const Point = z.tuple([frame.min(0), z.number().min(-1e6).max(1e6).nullable()])
+export type Point = z.infer<typeof Point>
+export const MOST_POINTS = 20000
+
+/** A value that moves along the session's time: of a channel, of a feed or of a slot. See movement/targets.ts for which. */
+export const EnvelopeRow = z.object({
+  id,
+  channel: id.nullable().default(null), feed: id.nullable().default(null), slot: id.nullable().default(null),
+  field: z.string().min(1).max(40),
+  on: z.boolean().default(true),
+  points: z.array(Point).max(MOST_POINTS, `an envelope has at most ${MOST_POINTS} points`).default([])
+    .refine(points => points.every((p, i) => i === 0 || points[i - 1][0] <= p[0]), 'the points of an envelope must be in order of time')
+}).refine(e => [e.channel, e.feed, e.slot].filter(x => x !== null).length === 1, 'an envelope moves one of a channel, a feed or a slot')
+
 /** The tables in an order in which rows may be inserted: what is referred to comes first. */
 export const TABLES = {
   session: SessionRow, medium: MediumRow, rig: RigRow, interface: InterfaceRow, port: PortRow, unit: UnitRow,
-  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow, link: LinkRow
+  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow, link: LinkRow,
+  envelope: EnvelopeRow
 } as const
 
 export type TableName = keyof typeof TABLES
@@ -202,3 +218,4 @@ export type Channel = Row<'channel'>
 export type Feed = Row<'feed'>
 export type Slot = Row<'slot'>
 export type Loop = Row<'loop'>
+export type Envelope = Row<'envelope'>

@@ -69,7 +69,8 @@ export const REFERENCES: Reference = {
   cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
   print: { channel: 'channel', source: 'channel', clip: 'clip' },
-  link: { members: 'channel' }
+  link: { members: 'channel' },
+  envelope: { channel: 'channel', feed: 'feed', slot: 'slot' }
 }
 
 export interface Dangling { table: TableName, id: string, field: string, missing: string }

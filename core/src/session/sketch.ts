@@ -47,6 +47,11 @@ export class Sketch {
     return this.add('slot', { id: this.nextId('s'), channel, processor, params, ...fields })
   }
 
+  /** An envelope of what `on` names. */
+  move(on: { channel: string } | { feed: string } | { slot: string }, field: string, points: [number, number | null][], fields: Fields = {}): string {
+    return this.add('envelope', { id: this.nextId('e'), ...on, field, points, ...fields })
+  }
+
   rig(id: string, fields: Fields = {}): string { return this.add('rig', { id, name: id, ...fields }) }
   /** An interface with so many analog ports out and in: ids `${id}-out-1` … */
   interface(id: string, rig: string, outs: number, ins: number, fields: Fields = {}): string {
