@@ -50,7 +50,7 @@ export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMe
   k.slot('dome-hall', 'reverb', { decayS: 3.6, preDelayMs: 35, size: 100, highDecay: 40 })
   k.slot('short-room', 'reverb', { decayS: 0.6, preDelayMs: 4, size: 35, lowDecay: 80 })
   k.slot('lantern', 'delay', { timeMs: 625, feedback: 42, cross: 100, highCutHz: 4200 })
-  for (const [from, level] of [['choir', -9], ['winds', -12], ['glass-harp', -10], ['narrator', -22], ['kora', -16]] as const) k.send(from, 'dome-hall', level)
+  const halls = Object.fromEntries(([['choir', -9], ['winds', -12], ['glass-harp', -10], ['narrator', -22], ['kora', -16]] as const).map(([from, level]) => [from, k.send(from, 'dome-hall', level)]))
   for (const id of ['drum-low', 'drum-edge', 'shakers']) k.send(id, 'short-room', -12)
   k.send('kora', 'lantern', -14, 'pre')
   k.send('lantern', 'dome-hall', -12)
@@ -59,6 +59,11 @@ export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMe
   const ducks = ['plucked', 'winds', 'choir'].map(b => k.slot(b, 'compressor', { thresholdDb: -30, ratio: 3, attackMs: 25, releaseMs: 420, kneeDb: 10 }))
   ducks.forEach(slot => k.key('narrator', slot, 'pre'))
   k.key('heartbeat', k.slot('drone', 'spectral', { bands: '12', lowHz: 40, highHz: 1200, attackMs: 4, releaseMs: 120, shift: 19, gainDb: 38 }, { mix: 0.97 }), 'pre')
+  // Movement: the winds swell, the wind crosses the dome, the choir's hall opens at the end of every third phrase.
+  const at = (seconds: number) => Math.round(seconds * 48000)
+  k.move({ channel: 'winds' }, 'levelDb', [[0, -9], [at(6), 0], [at(14), 0], [at(20), -5], [at(30), 1.5], [at(38), -4]])
+  k.move({ channel: 'wind' }, 'pan', [[0, -0.8], [at(10), 0.8], [at(22), -0.6], [at(40), 0.7]])
+  k.move({ feed: halls.choir }, 'levelDb', [[at(3), -12], [at(8), 0], [at(9), -8], [at(17), 2], [at(18), -8], [at(28), 4]])
   k.slot('narrator', 'equaliser', { lowCutSlope: '12', lowCutHz: 90, kind1: 'bell', hz1: 3200, db1: 3, q1: 0.8 })
 
   loftDesk(k)

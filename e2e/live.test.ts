@@ -10,13 +10,11 @@ import { connectStore, type Sql } from '../server/store/connect'
 import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
+import { capture as captureOf, find, inPage as inPageOf, type Transport } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
 let page: Page, complaints: string[], sql: Sql, session: Session
-
-interface Engine { capture(n: number): Promise<{ left: Float32Array, right: Float32Array }>, render(tap: unknown, from: number, n: number): Promise<{ sha256: string }> }
-interface Transport { play(from: number): Promise<void>, stop(): void, seek(to: number): Promise<void>, engine(): Engine, playing: boolean, position: number, highest: Map<string, number>, info: { latency: number }}
 
 beforeAll(async () => {
   sql = connectStore(database, 4)
@@ -27,9 +25,7 @@ beforeAll(async () => {
 })
 afterAll(async () => { await sql.end(); await closeBrowser() })
 
-/** Runs in the page with its transport. */
-const inPage = <T, A>(act: (t: Transport, argument: A) => Promise<T>, argument: A): Promise<T> =>
-  page.evaluate(`(async () => { const t = document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('transport'); return (${act.toString()})(t, ${JSON.stringify(argument)}) })()`)
+const inPage = <T, A>(act: (t: Transport, argument: A) => Promise<T>, argument: A): Promise<T> => inPageOf(page, act, argument)
 
 const offline = async (options: CompileOptions, frames: number, of = session) =>
   renderWhole(new PlanStream(compile(of, options), of, await DatabaseMedia.of(sql, of)), { from: 0, frames })
@@ -39,17 +35,7 @@ async function ears(frames: number, of = session): Promise<Float32Array[]> {
   return (await offline({ taps: [], live: true, heard: { channel: settings(of).heardChannel!, latency } }, frames, of)).get('ears')!
 }
 
-/** Where a stretch of output lies in a render, to the bit; −1 when it does not. */
-function find(render: Float32Array, stretch: Float32Array, at: number): number {
-  const probe = stretch.subarray(at, at + 48)
-  search: for (let n = 0; n + 48 < render.length; n++) {
-    for (let i = 0; i < 48; i++) if (render[n + i] !== probe[i]) continue search
-    return n - at
-  }
-  return -1
-}
-
-const capture = (frames: number) => inPage(async (t, n) => { const { left, right } = await t.engine().capture(n); return [[...left], [...right]] }, frames).then(legs => legs.map(l => Float32Array.from(l)))
+const capture = (frames: number) => captureOf(page, frames)
 
 // On a machine that is busy with something else the output may run dry in the very second that is looked at: once more then.
 const ONCE_MORE = { retry: 2 }

@@ -3,8 +3,9 @@ import { observe } from '@nullet/core/checks/observe'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { costPredictor, costRows, measureCost } from '@nullet/core/engine/cost'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
-import { pairs, PlanStream } from '@nullet/core/engine/stream'
+import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/engine/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
+import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'
 import { settings, type Session } from '@nullet/core/session/session'
 import { Segments } from './segments'
@@ -34,6 +35,7 @@ async function answer(session: Session, task: Task): Promise<Answer> {
       return { kind: 'pair', lufs: [await of(session, 0), await of(applyEdit(session, edit).session, 0.5)] }
     }
     case 'cost': return { kind: 'cost', ...await costOf(session, task) }
+    case 'outline': return { kind: 'outline', peaks: await outlineOf(session, task.channel, task.range) }
     case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }
 }
@@ -45,6 +47,12 @@ async function nullOf(session: Session, { edit, heard, range }: Extract<Task, { 
   const meter = new NullMeter()
   for await (const [before, after] of pairs(stream(session), stream(applyEdit(session, edit).session), name, range, measuring)) meter.feed(before, after)
   return meter.read()
+}
+
+async function outlineOf(session: Session, channel: string, range: RenderRange): Promise<Int16Array> {
+  const peaks = new PeakBuilder()
+  await render(new PlanStream(compile(session, { taps: [{ channel, tap: 'post' }] }), session, media), range, (_, audio) => peaks.feed(audio), measuring)
+  return peaks.finish()
 }
 
 const seconds = () => performance.now() / 1000

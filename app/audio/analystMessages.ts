@@ -15,6 +15,8 @@ export type Task =
   /** `tries` are edits of which the saving is wanted. */
   | { kind: 'cost', heard: string, range: RenderRange, tries: { name: string, edit: EditMessage }[] }
   | { kind: 'observe', range: RenderRange }
+  /** The waveform of a channel at its post-fader tap. */
+  | { kind: 'outline', channel: string, range: RenderRange }
 
 export type Answer =
   | { kind: 'without', places: Influence[] }
@@ -24,5 +26,6 @@ export type Answer =
   | { kind: 'pair', lufs: [number, number] }
   | { kind: 'cost', rows: CostRow[], seconds: number, audioSeconds: number, saved: { name: string, share: number }[] }
   | { kind: 'observe', peaksDb: [string, number][] }
+  | { kind: 'outline', peaks: Int16Array }
 
 export type FromAnalyst = { kind: 'progress', share: number } | { kind: 'done', answer: Answer } | { kind: 'failed', message: string }

@@ -101,6 +101,12 @@ export class Player {
     return mark.frame + ahead(mark.at, read)
   }
 
+  /** Frame of source time that has just left the loudspeaker, as far as the browser knows its way there. */
+  heardFrame(): number | null {
+    const at = this.position()
+    return at === null ? null : Math.max(0, Math.round(at - (this.context?.outputLatency || 0) * this.rate))
+  }
+
   /**
    * Highest values since the last call, by channel id, `port/…`, `ears`; `gain/<slot>` is the lowest. Reads only blocks
    * that the output has taken.

@@ -3,6 +3,8 @@
 import { navigateTo } from '#imports'
 import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
+import { useMovement } from '~/stores/movement'
+import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell, type PathQuestion } from '~/stores/shell'
@@ -14,8 +16,8 @@ export interface Command { keys: string, label: string, group: string, /** Needs
 
 /** What the first strokes stand for, as shown in the hint strip. */
 export const FIRST: Record<string, string> = {
-  n: 'new', d: 'duplicate', f: 'feed, families', s: 'send, solo, select', k: 'key', p: 'print, pan, park', m: 'mute, move', i: 'insert', l: 'level, link, layout',
-  c: 'colour, clear', t: 'table, template', g: 'go', r: 'rename, remove', w: 'why, what', v: 'view', h: 'hear', o: 'open'
+  n: 'new', d: 'duplicate', f: 'feed, families', s: 'send, solo, select', k: 'key', p: 'print, pan, park', m: 'mute, move, movement', i: 'insert', l: 'level, link, layout',
+  c: 'colour, clear', t: 'table, template', g: 'go', r: 'rename, remove, ride', w: 'why, what', v: 'view', h: 'hear', o: 'open'
 }
 
 export function commands(): Command[] {
@@ -67,6 +69,9 @@ export function commands(): Command[] {
     { keys: 'i e', label: 'Insert an equaliser', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'equaliser')) },
     { keys: 'i c', label: 'Insert a compressor', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'compressor')) },
     { keys: 'o r', label: 'Open the rail', group: 'Rail', on: 'selection', run: one(id => { shell.railOf = id; return view('network')() }) },
+    { keys: 'm o', label: 'Movement of the selection, over time', group: 'Passes', on: 'selection', run: () => { useMovement().add(s.list); shell.passesAs = 'time'; return view('passes')() } },
+    { keys: 'm c', label: 'Copy movement of the first selected onto the others', group: 'Passes', on: 'selection', run: () => { const [from, ...to] = s.list; if (from) useMovement().copyOnto(from, to) } },
+    { keys: 'r i', label: 'Ride: write what is moved while it plays', group: 'Passes', run: useRides().toggle },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
     { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(strips.hear) },
     { keys: 'h m', label: 'Hear the next main', group: 'Listening', run: transport.hearNextMain },
@@ -88,7 +93,8 @@ export function commands(): Command[] {
     { keys: 'v x', label: 'Crosspoints', group: 'Views', run: network('crosspoints') },
     { keys: 'v o', label: 'Cost', group: 'Views', run: network('cost') },
     { keys: 'v r', label: 'Rig', group: 'Views', run: view('rig') },
-    { keys: 'v p', label: 'Passes', group: 'Views', run: view('passes') },
+    { keys: 'v p', label: 'Passes', group: 'Views', run: () => { shell.passesAs = 'prints'; return view('passes')() } },
+    { keys: 'v t', label: 'Over time', group: 'Views', run: () => { shell.passesAs = 'time'; return view('passes')() } },
     { keys: 'v c', label: 'Checks', group: 'Views', run: () => { shell.checksOpen = !shell.checksOpen } },
     { keys: 'v f', label: 'Fold or unfold Path', group: 'Views', run: shell.togglePath },
     { keys: 'v w', label: 'Wide or compact strips', group: 'Views', run: shell.toggleCompact },

@@ -181,6 +181,7 @@ export const useGestures = defineStore('gestures', () => {
   function printThese(ids: string[]): void {
     if (!ids.length) return
     shell.toPrint = ids.map(id => `${id}@post`)
+    shell.passesAs = 'prints'
     void navigateTo({ path: `/s/${store.id}/passes`, query: { sel: ids.join(',') } })
   }
 

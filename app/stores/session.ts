@@ -2,10 +2,11 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { applyEdit, type EditMessage } from '@nullet/core/edits/apply'
+import { envelopesOf } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/network/network'
 import { changesHash } from '@nullet/core/session/hash'
 import { difference, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import type { TableName } from '@nullet/core/session/rows'
+import type { Envelope, TableName } from '@nullet/core/session/rows'
 import { api, Failed } from './api'
 import { useNotices } from './notices'
 
@@ -38,6 +39,9 @@ export const useSession = defineStore('session', () => {
   const changeListeners = new Set<(changes: RowChange[]) => void>()
 
   const network = computed(() => session.value && new Network(session.value))
+
+  /** Envelopes that are on, by the name of what they move. */
+  const envelopes = computed(() => session.value ? envelopesOf(session.value) : new Map<string, Envelope>())
 
   function show(next: Session): void {
     const before = session.value
@@ -112,9 +116,17 @@ export const useSession = defineStore('session', () => {
 
   /** Shows rows as a hand moves them; nothing is stored until `apply`. */
   function preview(table: TableName, rowIds: string[], fields: (row: Fields) => Fields): void {
-    show(withChanges(here!, rowIds.map(rowId => {
-      const row = (here![table] as Record<string, Fields>)[rowId]
-      return { table, id: rowId, before: row, after: { ...row, ...fields(row) } }
+    previewAll(rowIds.map(id => ({ table, id, fields: fields((here![table] as Record<string, Fields>)[id]!) })))
+  }
+
+  /** What has been done so far, without what a hand is moving right now. */
+  const settled = () => here!
+
+  /** The same for rows of several tables; a row that is not there yet is shown with these fields. */
+  function previewAll(rows: { table: TableName, id: string, fields: Fields }[]): void {
+    show(withChanges(here!, rows.map(({ table, id: rowId, fields }) => {
+      const row = (here![table] as Record<string, Fields>)[rowId] ?? null
+      return { table, id: rowId, before: row, after: { ...row, ...fields } }
     })))
   }
 
@@ -186,8 +198,8 @@ export const useSession = defineStore('session', () => {
   const redo = () => step(redos, undos, 'Redo')
 
   return {
-    id, tab, session, status, waitingCount, undos, redos, network,
-    open, close, apply, preview, undo, redo, catchUp,
+    id, tab, session, status, waitingCount, undos, redos, network, envelopes,
+    open, close, apply, preview, previewAll, settled, undo, redo, catchUp,
     onJob: (l: (id: string) => void) => { jobListeners.add(l); return () => jobListeners.delete(l) },
     onChanges: (l: (changes: RowChange[]) => void) => { changeListeners.add(l); return () => changeListeners.delete(l) }
   }

@@ -10,6 +10,7 @@ export const useShell = defineStore('shell', () => {
   const helpOpen = shallowRef(false)
   const commandsOpen = shallowRef(false)
   const networkAs = shallowRef<'map' | 'crosspoints' | 'cost'>('map')
+  const passesAs = shallowRef<'prints' | 'time'>('prints')
   /** Compact strips are half as high. */
   const compact = shallowRef(localStorage.getItem('nullet strips') === 'compact')
   /** Does the view move to what is selected? */
@@ -46,5 +47,5 @@ export const useShell = defineStore('shell', () => {
   function toggleLifted(): void { linksLifted.value = !linksLifted.value }
   return {
     compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath, draggedSlot,
-    networkAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
+    networkAs, passesAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
 })

@@ -110,6 +110,8 @@ export const useTransport = defineStore('transport', () => {
     store.apply('setSession', { heardChannel: mains[(here + 1) % mains.length]!.id })
   }
 
+  const heardFrame = () => player?.heardFrame() ?? null
+
   function see(key: string, db: number): void {
     if (db <= (seen.value.peaksDb.get(key) ?? -Infinity) + 0.1) return
     seen.value = { peaksDb: new Map(seen.value.peaksDb).set(key, db) }
@@ -145,6 +147,6 @@ export const useTransport = defineStore('transport', () => {
 
   return {
     playing, starting, runningIn, position, repeat, repeating, info, underruns, seen, beat, levels, highest, now, rate, length,
-    play, stop, toggle, seek, setRepeat, engine, hearNextMain, trims, setTrims
+    play, stop, toggle, seek, setRepeat, engine, heardFrame, hearNextMain, trims, setTrims
   }
 })

@@ -5,6 +5,7 @@ import { layoutName } from '@nullet/core/layouts/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB } from '~/components/format'
 import { commonName } from '~/stores/names'
+import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -12,7 +13,7 @@ import { useStrips } from '~/stores/strips'
 
 const props = defineProps<{ id: string, count?: number, members?: string[], dimmed?: boolean, checked?: boolean, /** No room for a name. */ narrow?: boolean }>()
 const emit = defineEmits<{ pick: [event: MouseEvent], unfold: [], open: [], draw: [event: PointerEvent] }>()
-const store = useSession(), selection = useSelection(), strips = useStrips(), shell = useShell()
+const store = useSession(), selection = useSelection(), strips = useStrips(), shell = useShell(), rides = useRides()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
@@ -22,12 +23,15 @@ const folded = computed(() => !!props.count && props.count > 1)
 const shownName = computed(() => folded.value ? commonName(store.session!, props.members!) : channel.value.name)
 const bundleName = computed(() => folded.value ? `${shownName.value}: ${props.members!.map(id => store.session!.channel[id]!.name).join(', ')}` : channel.value.name)
 
+const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
+
 /** What a gesture here acts on. */
 const moved = () => folded.value ? acting.value : selection.actOn(props.id)
 let from: number | null | undefined
 
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
+  if (rides.running()) return ride(db)
   if (from === undefined) from = channel.value.levelDb
   const ids = strips.along(moved(), 'levels'), by = db === null || from === null ? 0 : db - from
   const starts = new Map(ids.map(id => [id, begins.get(id) ?? begins.set(id, store.session!.channel[id]!.levelDb).get(id)!]))
@@ -37,9 +41,20 @@ function onMove(db: number | null): void {
     return { levelDb: ids.length === 1 ? db : level === null ? null : Math.round((level + Math.min(by, most)) * 10) / 10 }
   })
 }
+let begun: Map<string, number> | null = null
+/** While it is ridden, the fader stays and the hand moves what lies on top of it; several by the same number of dB. */
+function ride(db: number | null): void {
+  const base = channel.value.levelDb
+  if (base === null) return
+  const target = (row: string) => ({ owner: 'channel' as const, row, field: 'levelDb' })
+  begun ??= new Map(strips.along(moved(), 'levels').map(id => [id, rides.valueNow(target(id))]))
+  const by = db === null ? null : db - base - (begun.get(props.id) ?? 0)
+  rides.hold([...begun].map(([row, start]) => ({ target: target(row), value: by === null ? null : start + by })))
+}
 const begins = new Map<string, number | null>()
 
 function onDone(db: number | null): void {
+  if (begun) { begun = null; rides.finish(); return }
   const start = from === undefined ? channel.value.levelDb : from
   from = undefined
   begins.clear()
@@ -66,7 +81,7 @@ function onDone(db: number | null): void {
       </span>
       <span class="num level" data-level>{{ dB(channel.levelDb) }}</span>
     </div>
-    <LevelBar :level="channel.levelDb" :meter="id" :label="channel.name" @move="onMove" @done="onDone" />
+    <LevelBar :level="channel.levelDb" :ride="levelRide" :meter="id" :label="channel.name" @move="onMove" @done="onDone" />
     <button class="end" title="drag from here to feed, send or key" aria-label="draw a feed from here" @pointerdown.stop.prevent="emit('draw', $event)" @click.stop />
   </div>
 </template>

@@ -1,19 +1,25 @@
 <script setup lang="ts">
 // The bar of a strip: ticks, live level, and the fader as a notch on the same scale. The level moves without Vue.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { valueAt } from '@nullet/core/movement/envelope'
+import type { Point } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
 import { TICKS, levelAt, place } from '~/components/scale'
 import { useTransport } from '~/stores/transport'
 
-const props = defineProps<{ level: number | null, meter: string, label: string, slim?: boolean }>()
+const props = defineProps<{ level: number | null, meter: string, label: string, slim?: boolean, /** What rides on top of the fader. */ ride?: readonly Point[] }>()
 const emit = defineEmits<{ move: [db: number | null], done: [db: number | null] }>()
 const transport = useTransport()
-const bar = ref<HTMLElement>(), fill = ref<HTMLElement>()
+const bar = ref<HTMLElement>(), fill = ref<HTMLElement>(), rider = ref<HTMLElement>()
 const at = computed(() => `${place(props.level) * 100}%`)
 const ZERO = place(0)
 let drawn = -1, over = false
 
+/** The level with what rides on top of it now. */
+const ridden = () => props.level === null || !props.ride?.length ? props.level : props.level + valueAt(props.ride, transport.position, 'db')
+
 function show(): void {
+  if (rider.value) rider.value.style.left = `${place(ridden()) * 100}%`
   const x = place(transport.levels.get(props.meter) ?? -Infinity)
   // A pixel of a usual bar.
   if (Math.abs(x - drawn) < 0.008 || !fill.value) return
@@ -23,12 +29,13 @@ function show(): void {
 }
 watch(() => transport.beat, show, { flush: 'sync' })
 onMounted(show)
+watch(() => [props.ride, props.level], show, { flush: 'post' })
 
 let leave: (() => void) | null = null
 function down(e: PointerEvent): void {
   const el = bar.value!
   el.setPointerCapture(e.pointerId)
-  const width = el.clientWidth, start = place(props.level), x0 = e.clientX
+  const width = el.clientWidth, start = place(ridden()), x0 = e.clientX
   let last = props.level, moved = false
   const move = (m: PointerEvent) => {
     if (!moved && Math.abs(m.clientX - x0) < 3) return
@@ -60,7 +67,7 @@ function key(e: KeyboardEvent): void {
     ref="bar" class="bar" :class="{ slim }" role="slider" tabindex="0" :aria-label="`level of ${label}`" aria-valuemin="-60" aria-valuemax="12" :aria-valuenow="level ?? -60" :aria-valuetext="`${dB(level)} dB`"
     title="drag the notch; double click for 0 dB" @pointerdown.stop.prevent="down" @dblclick.stop="emit('done', 0)" @keydown="key">
     <i v-for="t in slim ? [] : TICKS" :key="t" class="tick" :class="{ zero: t === 0 }" :style="{ left: `${place(t) * 100}%` }" />
-    <i class="runway" /><i ref="fill" class="fill" /><i class="notch" :style="{ left: at }" />
+    <i class="runway" /><i ref="fill" class="fill" /><i class="notch" :class="{ under: ride }" :style="{ left: at }" /><i v-if="ride" ref="rider" class="notch rider" title="where the ride has it" />
   </div>
 </template>
 
@@ -72,6 +79,8 @@ function key(e: KeyboardEvent): void {
 .tick { position: absolute; top: 2px; width: 1px; height: 10px; background: var(--rule); }
 .tick.zero { background: var(--ink-3); }
 .notch { position: absolute; top: 0; width: 9px; height: 12px; margin-left: -4.5px; background: var(--ink); clip-path: polygon(0 0, 100% 0, 50% 100%); }
+.notch.under { background: var(--ink-3); }
+.notch.rider { background: var(--acting); }
 .bar:hover .notch, .bar:focus-visible .notch { background: var(--acting); }
 .slim .runway, .slim .fill { top: 4px; height: 4px; }
 </style>

@@ -49,7 +49,9 @@ async function run(): Promise<void> {
 </script>
 
 <template>
-  <div class="passes scroll">
+  <MovementView v-if="shell.passesAs === 'time'"><PassesSwitch /></MovementView>
+  <div v-else class="passes scroll">
+    <PassesSwitch class="switch" />
     <section class="plan">
       <div class="head"><h2 class="title">Next pass</h2><span class="space" /><button class="plain act" @click="add">add a tap…</button><button v-if="selection.list.length" class="plain act" @click="shell.toPrint = [...new Set([...shell.toPrint, ...selection.list.map(i => `${i}@post`)])]">add the selection ({{ selection.list.length }})</button></div>
       <p v-if="!plan.length" class="quiet">Nothing is named yet. Add a tap here, or select channels anywhere and type <kbd>p r</kbd>.</p>
@@ -84,6 +86,7 @@ async function run(): Promise<void> {
 
 <style scoped>
 .passes { flex: 1; padding: 14px 16px; min-height: 0; }
+.switch { margin-bottom: 10px; }
 .plan { background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); padding: 12px 14px; margin-bottom: 16px; }
 .head { display: flex; align-items: center; gap: 14px; min-height: 30px; }
 .space { flex: 1; }

@@ -5,8 +5,8 @@ import type { Parameter } from '@nullet/core/processors/processor'
 import { parseNumber, value as written } from '~/components/format'
 import { useAsk } from '~/stores/ask'
 
-const props = defineProps<{ parameter: Parameter, value: number | string | boolean }>()
-const emit = defineEmits<{ move: [value: number], done: [value: number | string] }>()
+const props = defineProps<{ parameter: Parameter, value: number | string | boolean, /** An envelope has it. */ follows?: boolean }>()
+const emit = defineEmits<{ move: [value: number], done: [value: number | string], follow: [] }>()
 const ask = useAsk()
 const min = computed(() => props.parameter.min ?? 0)
 const max = computed(() => props.parameter.max ?? 1)
@@ -33,7 +33,7 @@ async function type(): Promise<void> {
 
 <template>
   <div class="param">
-    <span class="caption clip">{{ parameter.label }}</span>
+    <span class="caption clip"><button v-if="follows" class="plain tilde" :title="`${parameter.label} follows an envelope; what is set here counts when that is off. Click to see it.`" @click="emit('follow')">~</button>{{ parameter.label }}</span>
     <el-select v-if="parameter.choices" :model-value="value" size="small" :aria-label="parameter.label" @change="(v: string) => emit('done', v)">
       <el-option v-for="c in parameter.choices" :key="c" :value="c" :label="parameter.unit && c !== 'off' ? `${c} ${parameter.unit}` : c" />
     </el-select>
@@ -46,5 +46,6 @@ async function type(): Promise<void> {
 
 <style scoped>
 .param { display: grid; grid-template-columns: 92px 1fr 78px; gap: 10px; align-items: center; height: 26px; }
+.tilde { color: var(--acting); font-weight: 700; padding-right: 4px; }
 .param > .el-select { grid-column: 2 / 4; }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // An opened slot: state, mix, picture, parameters, keys.
 import { computed } from 'vue'
+import { navigateTo } from '#imports'
 import { BANDS } from '@nullet/core/processors/equaliser'
 import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors/table'
 import { rows, settings, type Session } from '@nullet/core/session/session'
@@ -9,11 +10,13 @@ import { dB } from '~/components/format'
 import { CURVES, showsReduction } from './curves'
 import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
+import { useMovement } from '~/stores/movement'
+import { useRides } from '~/stores/rides'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), gestures = useGestures(), compare = useCompare()
+const store = useSession(), shell = useShell(), gestures = useGestures(), compare = useCompare(), rides = useRides(), movement = useMovement()
 const slot = computed(() => store.session!.slot[props.id]!)
 const processor = computed(() => PROCESSORS[slot.value.processor])
 const params = computed(() => processor.value ? settingsOf(processor.value, slot.value.params) : {})
@@ -25,8 +28,23 @@ const bands = computed(() => Array.from({ length: BANDS }, (_, i) => i + 1).filt
 const plain = computed(() => processor.value?.parameters.filter(p => !/^(kind|hz|db|q)\d$/.test(p.name)) ?? [])
 
 const set = (fields: object) => store.apply('setSlot', { id: props.id, fields })
-const move = (change: Params) => store.preview('slot', [props.id], row => ({ params: { ...(row.params as Params), ...change } }))
-const done = (change: Params) => set({ params: change })
+/** Written as a ride while riding, else shown until the hand lets go. */
+function move(change: Params): void {
+  if (rides.running()) rides.hold(Object.entries(change).map(([field, value]) => ({ target: { owner: 'slot' as const, row: props.id, field }, value: value as number })))
+  else show(change)
+}
+const show = (change: Params) => store.preview('slot', [props.id], row => ({ params: { ...(row.params as Params), ...change } }))
+const done = (change: Params) => { if (rides.count) rides.finish(); else set({ params: change }) }
+function moveMix(v: number): void {
+  if (rides.running()) rides.hold([{ target: { owner: 'slot', row: props.id, field: 'mix' }, value: v }])
+  else store.preview('slot', [props.id], () => ({ mix: v }))
+}
+const follows = (field: string) => store.envelopes.has(`slot/${props.id}/${field}`)
+function lookAt(field: string): void {
+  movement.look(slot.value.channel, { owner: 'slot', row: props.id, field })
+  shell.passesAs = 'time'
+  void navigateTo(`/s/${store.id}/passes`)
+}
 function addBand(): void {
   const free = Array.from({ length: BANDS }, (_, i) => i + 1).find(i => params.value[`kind${i}`] === 'off')
   if (free) done({ [`kind${free}`]: 'bell', [`db${free}`]: 3 })
@@ -41,7 +59,7 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       <el-radio-group v-if="!compare.hides(id)" :model-value="slot.state" size="small" aria-label="slot state" @change="v => set({ state: v })">
         <el-radio-button value="on">on</el-radio-button><el-radio-button value="bypassed">bypassed</el-radio-button><el-radio-button value="off">off</el-radio-button>
       </el-radio-group>
-      <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="v => store.preview('slot', [id], () => ({ mix: v }))" @done="v => set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
+      <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="moveMix" @done="v => rides.count ? rides.finish() : set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
       <span class="space" />
       <button class="plain quiet" data-compare title="with and without it, at equal loudness" @click="compare.begin(id)">compare</button>
       <button class="plain quiet" data-move-slot @click="gestures.askMoveSlot(id, false)">move to…</button>
@@ -61,7 +79,7 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
           <ParamNumber v-for="n in [`hz${b}`, `db${b}`, `q${b}`]" :key="n" :parameter="parameter(n)" :value="params[n] as number" @done="v => v === null || done({ [n]: v })" />
         </div>
         <button v-if="bands.length < BANDS" class="plain act" @click="addBand">add a band</button>
-        <div class="cuts"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
+        <div class="cuts"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" :follows="follows(p.name)" @follow="lookAt(p.name)" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
       </div>
     </div>
     <div v-else class="body">
@@ -75,7 +93,7 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
           <ParamNumber :parameter="{ name: 'high', label: 'high cut', unit: 'Hz', min: 20, max: 40000, initial: 20000 }" :value="slot.keyHighCutHz" @done="v => set({ keyHighCutHz: v })" />
         </div>
       </div>
-      <div class="params two"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
+      <div class="params two"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" :follows="follows(p.name)" @follow="lookAt(p.name)" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
     </div>
   </section>
 </template>

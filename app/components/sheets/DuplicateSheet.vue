@@ -10,7 +10,7 @@ import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
 const store = useSession(), selection = useSelection()
-const WORDS: Record<Along, string> = { clips: 'clips', slots: 'slots, with the keys into them', main: 'main feeds', sends: 'sends and port feeds', keys: 'keys that it steers', arriving: 'what feeds it' }
+const WORDS: Record<Along, string> = { clips: 'clips', slots: 'slots, with the keys into them', main: 'main feeds', sends: 'sends and port feeds', keys: 'keys that it steers', arriving: 'what feeds it', envelopes: 'movement' }
 const along = ref<Along[]>(['clips', 'slots', 'main', 'sends'])
 const originals = computed(() => selection.list.map(id => store.session!.channel[id]!).sort(byOrder))
 

@@ -1,16 +1,18 @@
 <script setup lang="ts">
-// A waveform, drawn once for its width. Peaks are pairs of lowest and highest of every 256 frames.
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+// A waveform, drawn once for its width: of a medium, or of peaks that are given. Peaks are pairs of lowest and highest of
+// every 256 frames.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { useWaveforms } from '~/stores/waveforms'
 
-const props = defineProps<{ sha256: string, hue: number, /** Frames of the medium that are shown. */ from?: number, frames?: number }>()
+const props = defineProps<{ sha256?: string, peaks?: Int16Array, hue: number, /** Frames of the medium that are shown. */ from?: number, frames?: number }>()
 const waveforms = useWaveforms(), theme = useTheme()
+const shown = computed(() => props.peaks ?? (props.sha256 ? waveforms.of(props.sha256) : undefined))
 const canvas = ref<HTMLCanvasElement>()
 let observer: ResizeObserver | null = null
 
 function draw(): void {
-  const c = canvas.value, peaks = waveforms.of(props.sha256)
+  const c = canvas.value, peaks = shown.value
   if (!c) return
   const ratio = devicePixelRatio, w = c.clientWidth, h = c.clientHeight
   c.width = Math.max(1, Math.round(w * ratio))
@@ -30,7 +32,7 @@ function draw(): void {
     g.fillRect(x, a, 1, Math.max(0.6, b - a))
   }
 }
-watch([() => waveforms.of(props.sha256), () => props.frames, () => props.from, () => theme.name, () => props.hue], draw, { flush: 'post' })
+watch([shown, () => props.frames, () => props.from, () => theme.name, () => props.hue], draw, { flush: 'post' })
 onMounted(() => { observer = new ResizeObserver(draw); observer.observe(canvas.value!); draw() })
 onBeforeUnmount(() => observer?.disconnect())
 </script>

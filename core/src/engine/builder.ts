@@ -91,7 +91,7 @@ export class PlanBuilder {
     let room = 8
     while (room < points.length) room *= 2
     const params = [latency, decibels ? 1 : 0, points.length, ...points.flatMap(([frame, value]) => [frame, value ?? FLOOR_DB])]
-    return this.add('envelope', key, [], 1, [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)], 0)[0]
+    return this.add('envelope', key, [], 1, [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)], 16)[0]
   }
 
   /** A curve from −1 to 1 through a table. */

@@ -111,6 +111,15 @@ describe('what moves is the same wherever a render begins', () => {
 })
 
 describe('what clicks would be heard as', () => {
+  it('points that are changed while they sound: the level goes there within a block', async () => {
+    const { media } = tone(() => {})
+    const x = await live(share => tone(k => { k.move({ channel: 't' }, 'levelDb', [[0, share < 0.5 ? 0 : -12]]) }).session, media)
+    expect(rmsDb(x.subarray(0, 4096)) - rmsDb(x.subarray(-4096))).toBeCloseTo(12, 1)
+    // 12 dB in one step would be a step of up to 0.19.
+    expect(peak(difference(x.subarray(1), x.subarray(0, -1)))).toBeLessThan(0.04)
+  })
+
+
   it('another delay fades from place to place in the line', async () => {
     const { session, media } = tone(k => { k.move({ slot: k.slot('t', 'delay', { feedback: 0, lowCutHz: 10, highCutHz: 20000 }) }, 'timeMs', [[HALF, 100], [HALF, 100.5]]) })
     const [x] = (await renderTaps(session, media, SECOND, { taps: [TAP] })).get('main@post')!
