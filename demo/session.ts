@@ -2,7 +2,7 @@
 import { Sketch } from '@nullet/core/session/sketch'
 import { familyColour } from '@nullet/core/session/families'
 import type { Session } from '@nullet/core/session/session'
-import type { Part } from './score'
+import { TEMPO, type Part } from './score'
 
 const LEVELS: Record<string, number> = {
   'kora': -3.2, 'kalimba': -5, 'dulcimer-l': -6.4, 'dulcimer-r': -6.4, 'glass-harp': -8, 'bass-clarinet': -6, 'contrabass-flute': -7.5,
@@ -14,7 +14,7 @@ const PANS: Record<string, number> = { 'dulcimer-l': -0.7, 'dulcimer-r': 0.7, 'd
 export interface DemoMedium { id: string, sha256: string, frames: number, peakDb: number | null, loudnessLufs: number | null }
 
 export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMedium, 'id'>): Session {
-  const k = new Sketch('Night over Lake Orrin', { sampleRate: 48000, seed: 20417 })
+  const k = new Sketch('Night over Lake Orrin', { sampleRate: 48000, seed: 20417, tempo: [[0, TEMPO]] })
   for (const p of parts) {
     const { frames, ...m } = measured(p)
     k.medium(p.id, p.legs.length, frames, { name: p.name, file: `audio/${p.name}.wav`, ...m })
@@ -25,6 +25,11 @@ export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMe
       ...p.legs.length === 4 ? { layout: ['L', 'R', 'Ls', 'Rs'] } : {}
     })
   }
+  // Bells that nobody played: a pattern of sixteenths, an octave and a fifth up.
+  k.track('bells', undefined, { name: 'Star bells', layout: ['M'], family: 'Plucked', colour: familyColour('Plucked'), levelDb: -17, pan: 0.5 })
+  const bars = Math.max(1, Math.floor(parts[0]!.legs[0]!.length / 48000 * TEMPO / 60 / 4))
+  const STEPS = [[0, 81, 96], [0.75, 88, 60], [1.5, 93, 78], [2.25, 84, 52], [3, 88, 88], [3.5, 96, 44]] as const
+  k.add('phrase', { id: 'bells-pattern', channel: 'bells', name: 'Stars', as: 'steps', voice: 'pluck', repeats: bars, notes: STEPS.map(([beat, key, velocity]) => [beat, 0.25, key, velocity]) })
   const bus = (id: string, name: string, role: string, family: string, fields: object = {}) =>
     k.bus(id, { name, role, family, colour: familyColour(family), ...fields })
   bus('plucked', 'Plucked strings', 'submix', 'Plucked', { levelDb: -1.5 })
@@ -38,7 +43,7 @@ export function demoSession(parts: Part[], measured: (part: Part) => Omit<DemoMe
   bus('lantern', 'Lantern delay', 'return', '', { levelDb: -9, colour: 7 })
 
   const into: Record<string, string[]> = {
-    plucked: ['kora', 'kalimba', 'dulcimer-l', 'dulcimer-r'], winds: ['bass-clarinet', 'contrabass-flute', 'glass-harp'],
+    plucked: ['kora', 'kalimba', 'dulcimer-l', 'dulcimer-r', 'bells'], winds: ['bass-clarinet', 'contrabass-flute', 'glass-harp'],
     choir: [1, 2, 3, 4, 5, 6].map(i => `choir-${i}`),
     'stem-plucked': ['plucked', 'kora-reference'], 'stem-winds': ['winds'], 'stem-choir': ['choir'], 'stem-narration': ['narrator'],
     'stem-percussion': ['drum-low', 'drum-edge', 'drum-wide-l', 'drum-wide-r', 'room-l', 'room-r', 'shakers', 'short-room'],

@@ -23,7 +23,7 @@ const channelNamed = async (name: string) => Object.values((await session()).cha
 describe('Sources', () => {
   it('lists the tracks with waveform, layout, length, peak and family', async () => {
     await page.waitForSelector('[data-track=kora]')
-    await expect.poll(() => page.locator('.tools').innerText()).toContain('28 tracks')
+    await expect.poll(() => page.locator('.tools').innerText()).toContain('29 tracks')
     const row = page.locator('[data-track=kora]')
     await expect.poll(() => row.innerText()).toMatch(/Kora DI[\s\S]*mono[\s\S]*0:12\.0[\s\S]*−\d+\.\d/)
     await page.waitForFunction(() => {

@@ -4,6 +4,7 @@ import { navigateTo } from '#imports'
 import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
 import { useMovement } from '~/stores/movement'
+import { useNotes } from '~/stores/notes'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -17,7 +18,7 @@ export interface Command { keys: string, label: string, group: string, /** Needs
 /** What the first strokes stand for, as shown in the hint strip. */
 export const FIRST: Record<string, string> = {
   n: 'new', d: 'duplicate', f: 'feed, families', s: 'send, solo, select', k: 'key', p: 'print, pan, park', m: 'mute, move, movement', i: 'insert', l: 'level, link, layout',
-  c: 'colour, clear', t: 'table, template', g: 'go', r: 'rename, remove, ride', w: 'why, what', v: 'view', h: 'hear', o: 'open'
+  c: 'colour, clear', t: 'table, template, tempo', g: 'go', r: 'rename, remove, ride', w: 'why, what', v: 'view', h: 'hear', o: 'open'
 }
 
 export function commands(): Command[] {
@@ -34,6 +35,7 @@ export function commands(): Command[] {
     { keys: 'n m', label: 'New main', group: 'Network', run: () => g.newBus('main', 'main') },
     { keys: 'n b', label: 'New empty submix', group: 'Network', run: () => g.newBus('submix', 'submix') },
     { keys: 'n c', label: 'New channels, several at once…', group: 'Network', run: sheet('channels') },
+    { keys: 'n n', label: 'New note track…', group: 'Network', run: () => useNotes().newTrack() },
     { keys: 'n p', label: 'Propose a network…', group: 'Network', run: sheet('propose') },
     { keys: 'd u', label: 'Duplicate…', group: 'Network', on: 'selection', run: sheet('duplicate') },
     { keys: 'f t', label: 'Feed to…', group: 'Network', on: 'selection', run: () => g.askFeed(s.list) },
@@ -46,6 +48,7 @@ export function commands(): Command[] {
     { keys: 'k t', label: 'Key to…', group: 'Network', on: 'selection', run: () => g.askKey(s.list) },
     { keys: 'k s', label: 'Key silently to… (silent trigger)', group: 'Network', on: 'selection', run: () => g.askSilentTrigger(s.list) },
     { keys: 'm g', label: 'Move gain without changing the sound…', group: 'Network', on: 'selection', run: sheet('gain') },
+    { keys: 't m', label: 'Tempo…', group: 'Network', run: sheet('tempo') },
     { keys: 't e', label: 'Templates…', group: 'Network', run: sheet('templates') },
     { keys: 't c', label: 'Table of crosspoints, out and in…', group: 'Network', run: sheet('table') },
     { keys: 'm u', label: 'Mute', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'muted') },
@@ -68,6 +71,7 @@ export function commands(): Command[] {
     { keys: 'i n', label: 'Insert a processor or loop…', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id)) },
     { keys: 'i e', label: 'Insert an equaliser', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'equaliser')) },
     { keys: 'i c', label: 'Insert a compressor', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'compressor')) },
+    { keys: 'o n', label: 'Open the notes', group: 'Rail', on: 'selection', run: one(id => useNotes().open(id)) },
     { keys: 'o r', label: 'Open the rail', group: 'Rail', on: 'selection', run: one(id => { shell.railOf = id; return view('network')() }) },
     { keys: 'm o', label: 'Movement of the selection, over time', group: 'Passes', on: 'selection', run: () => { useMovement().add(s.list); shell.passesAs = 'time'; return view('passes')() } },
     { keys: 'm c', label: 'Copy movement of the first selected onto the others', group: 'Passes', on: 'selection', run: () => { const [from, ...to] = s.list; if (from) useMovement().copyOnto(from, to) } },

@@ -4,6 +4,7 @@ import { shallowRef } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import type { Problem } from './api'
 import { newId, orderAt } from './ids'
+import { useNotes } from './notes'
 import { useNotices } from './notices'
 import { useSession } from './session'
 
@@ -18,7 +19,9 @@ export const useImports = defineStore('imports', () => {
   const change = (id: string, fields: Partial<Incoming>) => { list.value = list.value.map(i => i.id === id ? { ...i, ...fields } : i) }
 
   function add(files: Iterable<File>): void {
-    list.value = [...list.value.filter(i => i.state !== 'done'), ...[...files].map(file => ({ id: newId('t'), file, state: 'waiting' as const, share: 0, message: '', canSplit: false }))]
+    const all = [...files], isMidi = (f: File) => /\.midi?$/i.test(f.name)
+    all.filter(isMidi).forEach(f => void useNotes().bringIn(f))
+    list.value = [...list.value.filter(i => i.state !== 'done'), ...all.filter(f => !isMidi(f)).map(file => ({ id: newId('t'), file, state: 'waiting' as const, share: 0, message: '', canSplit: false }))]
     void run(false)
   }
 

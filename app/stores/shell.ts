@@ -26,6 +26,8 @@ export const useShell = defineStore('shell', () => {
   const railOf = shallowRef<string | null>(null)
   /** The slot that is open in the Rail. */
   const openSlot = shallowRef<string | null>(null)
+  /** The note track whose notes are open in the Rail. */
+  const openNotes = shallowRef<string | null>(null)
   /** Wanted prints of the next pass: `channel@tap`. */
   const toPrint = shallowRef<string[]>([])
   function togglePath(): void {
@@ -47,5 +49,5 @@ export const useShell = defineStore('shell', () => {
   function toggleLifted(): void { linksLifted.value = !linksLifted.value }
   return {
     compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath, draggedSlot,
-    networkAs, passesAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, toPrint }
+    networkAs, passesAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, openNotes, toPrint }
 })

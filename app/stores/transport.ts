@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { NOTHING_SEEN, type Observed } from '@nullet/core/checks/observe'
 import { sessionFrames } from '@nullet/core/print/range'
+import { snapped as toGrid } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'
 import { useNotices } from './notices'
@@ -37,6 +38,14 @@ export const useTransport = defineStore('transport', () => {
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
   let frame = 0, lastTime = 0, clicks = 0
+
+  /** Grid that hands snap to, in beats; 0 for none. A bar is as many as the session has in one. */
+  const snap = shallowRef<0 | 0.25 | 1 | 'bar'>(0)
+  function snapped(frame: number): number {
+    if (!snap.value || !store.session) return frame
+    const { tempo, beatsPerBar } = settings(store.session)
+    return toGrid(tempo, frame, snap.value === 'bar' ? beatsPerBar : snap.value, rate.value)
+  }
 
   const rate = computed(() => store.session ? settings(store.session).sampleRate : 48000)
   const length = computed(() => store.session ? sessionFrames(store.session) : 0)
@@ -147,6 +156,6 @@ export const useTransport = defineStore('transport', () => {
 
   return {
     playing, starting, runningIn, position, repeat, repeating, info, underruns, seen, beat, levels, highest, now, rate, length,
-    play, stop, toggle, seek, setRepeat, engine, heardFrame, hearNextMain, trims, setTrims
+    play, stop, toggle, seek, setRepeat, engine, heardFrame, hearNextMain, trims, setTrims, snap, snapped
   }
 })

@@ -1,6 +1,7 @@
 // A curve at eight times the rate, and a level that swings.
 import { BLOCK, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
+import { turn } from './elementary'
 
 const UP = memory.data(8 * 32 * 4, 16)
 const DOWN = memory.data(260 * 4, 16)
@@ -69,17 +70,6 @@ export function saturate(op: usize): void {
   memory.copy(line, line + 512, 128)
   memory.copy(shaped, shaped + 4096, 1024)
   memory.copy(past, params(op), 24)
-}
-
-/** sin(2πx) by its series about the nearest quarter, from the four operations alone. */
-function turn(x: f64): f64 {
-  let p = x - floor(x)
-  let sign: f64 = 1
-  if (p >= 0.5) { p -= 0.5; sign = -1 }
-  if (p > 0.25) p = 0.5 - p
-  const v = p * 6.283185307179586
-  const u = v * v
-  return sign * v * (1 - u / 6 * (1 - u / 20 * (1 - u / 42 * (1 - u / 72 * (1 - u / 110 * (1 - u / 156))))))
 }
 
 /**

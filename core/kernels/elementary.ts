@@ -1,4 +1,5 @@
-// log2 and exp2 of four float32 lanes, from the four operations alone, so that every runtime agrees on the last bit.
+// Elementary functions from the four operations alone, so that every runtime agrees on the last bit: log2 and exp2 of four
+// float32 lanes, e^x and the sine of a turn in float64.
 
 /**
  * log2(x) − from, of positive normal numbers. Splits off the exponent; the rest is atanh's series in t = (m−1)/(m+1),
@@ -27,4 +28,24 @@
   const p67 = f32x4.add(f32x4.splat(<f32>(1.0 / 720)), f32x4.mul(f, f32x4.splat(<f32>(1.0 / 5040))))
   const series = f32x4.add(f32x4.add(p01, f32x4.mul(f2, p23)), f32x4.mul(f4, f32x4.add(p45, f32x4.mul(f2, p67))))
   return i32x4.add(series, i32x4.shl(i32x4.trunc_sat_f32x4_s(n), 23))
+}
+
+/** sin(2πx) by its series about the nearest quarter, from the four operations alone. */
+export function turn(x: f64): f64 {
+  let p = x - floor(x)
+  let sign: f64 = 1
+  if (p >= 0.5) { p -= 0.5; sign = -1 }
+  if (p > 0.25) p = 0.5 - p
+  const v = p * 6.283185307179586
+  const u = v * v
+  return sign * v * (1 - u / 6 * (1 - u / 20 * (1 - u / 42 * (1 - u / 72 * (1 - u / 110 * (1 - u / 156))))))
+}
+
+/** e^x by halving to |x| ≤ ½ ln 2 and Taylor's series, from the four operations alone. */
+export function exp(x: f64): f64 {
+  const n = Math.round(x / 0.6931471805599453)
+  const r = x - n * 0.6931471803691238 - n * 1.9082149292705877e-10
+  let sum: f64 = 1
+  for (let k = 14; k >= 1; k--) sum = 1 + sum * r / <f64>k
+  return sum * reinterpret<f64>((<i64>n + 1023) << 52)
 }

@@ -1,17 +1,9 @@
 // Curves that follow points in time, and curves of curves. Both count from frame 0 of the source.
 import { BLOCK, params, param, state, input, output } from './op'
 import { clock } from './clock'
+import { exp } from './elementary'
 
 const FLOOR_DB: f64 = -120
-
-/** e^x by halving to |x| ≤ ½ ln 2 and Taylor's series, from the four operations alone. */
-function exp(x: f64): f64 {
-  const n = Math.round(x / 0.6931471805599453)
-  const r = x - n * 0.6931471803691238 - n * 1.9082149292705877e-10
-  let sum: f64 = 1
-  for (let k = 14; k >= 1; k--) sum = 1 + sum * r / <f64>k
-  return sum * reinterpret<f64>((<i64>n + 1023) << 52)
-}
 
 @inline function gainOf(db: f64): f64 { return db <= FLOOR_DB ? 0 : exp(db * 0.11512925464970228) }
 

@@ -12,6 +12,7 @@ import { echo } from './echo'
 import { reverb } from './reverb'
 import { noise, clip, bend } from './analog'
 import { envelope, lookup } from './envelope'
+import { voice } from './voice'
 
 /** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
 export function run(table: usize, count: i32, frame: f64): void {
@@ -43,6 +44,7 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 21: spectral(op); break
       case 22: envelope(op); break
       case 23: lookup(op); break
+      case 24: voice(op); break
       default: unreachable()
     }
   }

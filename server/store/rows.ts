@@ -7,7 +7,7 @@ import type { Sql, Transaction } from './connect'
 const JSON_FIELDS: Partial<Record<TableName, string[]>> = {
   channel: ['layout', 'flippedLegs', 'mutedLegs'], clip: ['legMap'], feed: ['ports'], slot: ['params', 'kept'],
   interface: ['sampleRates'], unit: ['settings'], loop: ['outPorts', 'inPorts', 'ping'], print: ['parts', 'notes'],
-  session: ['families'], link: ['members'], envelope: ['points']
+  session: ['families', 'tempo'], link: ['members'], envelope: ['points'], phrase: ['notes']
 }
 
 type Fields = Record<string, unknown>

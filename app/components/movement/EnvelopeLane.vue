@@ -10,7 +10,7 @@ import { heightOf, shownValue, stepOf, valueOf } from './laneScale'
 
 const props = defineProps<{
   points: readonly Point[], on: boolean, moving: Moving, field: string, label: string, rate: number
-  from: number, to: number, tool: 'points' | 'draw'
+  from: number, to: number, tool: 'points' | 'draw', /** The place for a frame that a hand points at. */ snap: (frame: number) => number
 }>()
 const emit = defineEmits<{ move: [points: Point[]], done: [points: Point[]], type: [index: number], zoom: [factor: number, about: number], scroll: [frames: number] }>()
 
@@ -65,7 +65,7 @@ function grab(e: PointerEvent, i: number): void {
   follow(e, m => {
     const { x, y } = place(m)
     // A point stays between its neighbours.
-    const frame = Math.max(start[i - 1]?.[0] ?? 0, Math.min(start[i + 1]?.[0] ?? Infinity, frameAt(x)))
+    const frame = Math.max(start[i - 1]?.[0] ?? 0, Math.min(start[i + 1]?.[0] ?? Infinity, props.snap(frameAt(x))))
     draft.value = start.with(i, [frame, valueAtY(y)])
     emit('move', draft.value)
   })
@@ -75,7 +75,7 @@ function down(e: PointerEvent): void {
   if (e.button !== 0) return
   const { x, y } = place(e)
   if (props.tool === 'draw') return draw(e)
-  const frame = frameAt(x), i = pointBefore(points.value, frame) + 1
+  const frame = props.snap(frameAt(x)), i = pointBefore(points.value, frame) + 1
   draft.value = [...points.value.slice(0, i), [frame, valueAtY(y)], ...points.value.slice(i)]
   emit('move', draft.value)
   grab(e, i)

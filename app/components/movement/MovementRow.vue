@@ -2,6 +2,7 @@
 // A channel over time: its waveform, and over it the envelope of what is looked at.
 import { computed } from 'vue'
 import { envelopeOn } from '@nullet/core/edits/setEnvelope'
+import { phrasesOf } from '@nullet/core/notes/phrases'
 import { valueAt } from '@nullet/core/movement/envelope'
 import { movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
@@ -37,6 +38,7 @@ const clips = computed(() => rows(store.session!, 'clip').filter(c => c.channel 
   const from = Math.max(movement.seen.from, c.startFrame), to = Math.min(movement.seen.to, c.startFrame + frames)
   return to > from ? [{ id: c.id, sha256: medium.sha256, left: span(from), width: span(to) - span(from), from: c.offsetFrames + from - c.startFrame, frames: to - from }] : []
 }))
+const hasNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const span = (frame: number) => (frame - movement.seen.from) / (movement.seen.to - movement.seen.from) * 100
 
 const set = (list: readonly Point[], of: Target = target.value) => store.apply('setEnvelope', { id: newId(), target: of, points: list, on: true })
@@ -93,10 +95,11 @@ function hand(height: number): void {
     </div>
     <div class="field">
       <div v-for="c in clips" :key="c.id" class="wave" :style="{ left: `${c.left}%`, width: `${c.width}%` }"><WaveImage :sha256="c.sha256" :hue="channel.colour" :from="c.from" :frames="c.frames" /></div>
+      <div v-if="!clips.length && !outline && hasNotes" class="wave whole"><NotesImage :channel="id" :hue="channel.colour" :from="movement.seen.from" :to="movement.seen.to" /></div>
       <div v-if="!clips.length && outline" class="wave whole"><WaveImage :peaks="outline.peaks" :hue="channel.colour" :from="movement.seen.from" :frames="movement.seen.to - movement.seen.from" /></div>
       <EnvelopeLane
         :key="targetName(target)" :points="points" :on="envelope?.on ?? true" :moving="moving" :field="target.field" :label="`${targetLabel(store.session!, target)} of ${channel.name}`" :rate="transport.rate"
-        :from="movement.seen.from" :to="movement.seen.to" :tool="movement.tool" @move="preview" @done="done" @type="type" @zoom="movement.zoom" @scroll="movement.scroll" />
+        :from="movement.seen.from" :to="movement.seen.to" :tool="movement.tool" :snap="transport.snapped" @move="preview" @done="done" @type="type" @zoom="movement.zoom" @scroll="movement.scroll" />
     </div>
   </article>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // Channels over time with what moves on them: drawn, edited, ridden.
 import { computed } from 'vue'
-import { byOrder, rows } from '@nullet/core/session/session'
+import { beatOfFrame, frameOfBeat } from '@nullet/core/notes/tempo'
+import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { shortTime } from '~/components/format'
 import { useAnalyst } from '~/stores/analyst'
 import { useAsk } from '~/stores/ask'
@@ -21,6 +22,13 @@ const marks = computed(() => {
   return Array.from({ length: Math.floor((movement.seen.to / transport.rate) / step) - first + 1 }, (_, i) => (first + i) * step * transport.rate)
 })
 const fresh = computed(() => selection.list.filter(id => !movement.shown.includes(id)))
+/** Bars at a round distance. */
+const bars = computed(() => {
+  const { tempo, beatsPerBar } = settings(store.session!)
+  const first = beatOfFrame(tempo, movement.seen.from, transport.rate), last = beatOfFrame(tempo, movement.seen.to, transport.rate)
+  const step = [1, 2, 4, 8, 16, 32, 64, 128].find(s => (last - first) / beatsPerBar / s <= 12) ?? 256
+  return Array.from({ length: 16 }, (_, i) => (Math.ceil(first / beatsPerBar / step) + i) * step * beatsPerBar).filter(b => b <= last).map(beat => ({ beat, text: `${beat / beatsPerBar + 1}`, frame: frameOfBeat(tempo, beat, transport.rate) }))
+})
 const at = (frame: number) => `${(frame - movement.seen.from) / span.value * 100}%`
 const inSight = computed(() => transport.position >= movement.seen.from && transport.position <= movement.seen.to)
 async function add(): Promise<void> {
@@ -44,11 +52,12 @@ function seek(e: MouseEvent): void {
       <span class="space" />
       <button class="plain ride" :class="{ on: rides.armed }" :aria-pressed="rides.armed" title="r i" data-ride @click="rides.toggle">{{ rides.count ? `writing ${rides.count}` : rides.armed ? 'riding' : 'ride' }}</button>
       <el-radio-group v-model="movement.tool" size="small" aria-label="what the pointer does"><el-radio-button value="points">points</el-radio-button><el-radio-button value="draw">draw</el-radio-button></el-radio-group>
+      <el-select v-model="transport.snap" size="small" style="width: 92px" aria-label="snap to"><el-option :value="0" label="no snap" /><el-option value="bar" label="bars" /><el-option :value="1" label="beats" /><el-option :value="0.25" label="¼ beats" /></el-select>
       <span class="zoom"><button class="plain" aria-label="see more time" @click="movement.zoom(2)">−</button><span class="num">{{ shortTime(span, transport.rate) }}</span><button class="plain" aria-label="look closer" @click="movement.zoom(0.5)">+</button><button class="plain act" @click="movement.zoom(Infinity)">all</button></span>
     </div>
     <div v-if="!movement.shown.length" class="empty"><h2>Nothing moves yet</h2>Lay a channel here and draw over its waveform, or turn <b>ride</b> on, play, and move a fader, a send or a setting.<br><button class="plain act" @click="selection.list.length ? movement.add(selection.list) : add()">{{ selection.list.length ? `lay the selection here (${selection.list.length})` : 'add a channel…' }}</button></div>
     <template v-else>
-      <div class="ruler"><div class="ticks" @click="seek"><span v-for="m in marks" :key="m" class="mark num" :style="{ left: at(m) }">{{ span / transport.rate < 1 ? (m / transport.rate).toFixed(2) : shortTime(m, transport.rate).replace(/\.0$/, '') }}</span></div></div>
+      <div class="ruler"><div class="ticks" @click="seek"> <span v-for="b in bars" :key="`b${b.beat}`" class="barline num" :style="{ left: at(b.frame) }">{{ b.text }}</span><span v-for="m in marks" :key="m" class="mark num" :style="{ left: at(m) }">{{ span / transport.rate < 1 ? (m / transport.rate).toFixed(2) : shortTime(m, transport.rate).replace(/\.0$/, '') }}</span></div></div>
       <div class="scroll list">
         <div class="rows"><MovementRow v-for="id in movement.shown" :id="id" :key="id" />
           <div class="over"><i v-if="inSight" class="now" :style="{ left: at(transport.position) }" /></div></div>
@@ -66,8 +75,9 @@ function seek(e: MouseEvent): void {
 .ride.on { border-color: var(--wrong); color: var(--wrong); }
 .zoom { display: flex; gap: 8px; align-items: center; }
 .zoom .num { width: 48px; text-align: center; font-size: 12px; }
-.ruler { height: 22px; margin-left: 216px; border-bottom: 1px solid var(--rule); flex: none; }
+.ruler { height: 36px; margin-left: 216px; border-bottom: 1px solid var(--rule); flex: none; }
 .ticks { position: relative; height: 100%; overflow: hidden; cursor: pointer; }
+.barline { position: absolute; top: 18px; height: 18px; font-size: 11px; color: var(--acting); padding-left: 4px; border-left: 1px solid var(--acting); }
 .mark { position: absolute; top: 3px; font-size: 11px; color: var(--ink-2); padding-left: 4px; border-left: 1px solid var(--rule); height: 19px; }
 .list { flex: 1; min-height: 0; scrollbar-gutter: auto; }
 .rows { position: relative; }

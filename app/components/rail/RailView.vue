@@ -2,6 +2,7 @@
 // A channel's inside as one line: input section, taps, slots, fader; feeds leave where they are tapped.
 import { computed } from 'vue'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
+import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import type { Feed, Slot, Tap } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
@@ -16,6 +17,7 @@ const props = defineProps<{ id: string }>()
 const store = useSession(), shell = useShell(), gestures = useGestures(), strips = useStrips(), compare = useCompare()
 const channel = computed(() => store.session!.channel[props.id]!)
 const slots = computed(() => slotsOf(store.session!, props.id))
+const isNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const before = computed(() => slots.value.filter(s => !s.afterFader))
 const after = computed(() => slots.value.filter(s => s.afterFader))
 const open = computed(() => slots.value.find(s => s.id === shell.openSlot))
@@ -55,9 +57,10 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
 
 <template>
   <section class="rail" :aria-label="`inside of ${channel.name}`">
+    <NotesPanel v-if="!open && shell.openNotes === id" :channel="id" />
     <SlotPanel v-if="open" :id="open.id" :key="open.id" />
     <div class="scroll run">
-      <div class="stage name"><strong class="clip" :title="channel.name">{{ channel.name }}</strong><span class="caption">{{ channel.kind }}</span></div>
+      <div class="stage name"><strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{ channel.kind }}</span><button v-else class="plain notes" data-open-notes @click="shell.openSlot = null; shell.openNotes = shell.openNotes === id ? null : id">notes…</button></div>
       <div class="stage input">
         <span class="caption">input section</span>
         <span class="row"><button class="plain" @click="trim">trim <span class="num">{{ dB(channel.trimDb) }}</span></button>
@@ -92,6 +95,7 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
 .stage { display: grid; gap: 2px; padding: 4px 10px; background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); flex: none; margin-right: 14px; }
 .name { width: 120px; border-left: 4px solid var(--signal); }
 .row { display: flex; gap: 10px; align-items: baseline; font-size: 12px; }
+.notes { color: var(--acting); font-size: 12px; }
 .leg { font-size: 11px; }
 .leg.on { color: var(--acting); font-weight: 600; text-decoration: line-through; }
 .slot { display: grid; gap: 1px; width: 128px; padding: 4px 10px; text-align: left; background: var(--raised); border: 1px solid var(--ink-3); border-radius: var(--radius); cursor: grab; flex: none; }

@@ -84,7 +84,7 @@ function down(e: PointerEvent): void {
   if (!e.shiftKey) { void transport.seek(frameAt(e)); return }
   const from = frameAt(e)
   canvas.value!.setPointerCapture(e.pointerId)
-  const move = (m: PointerEvent) => { const to = frameAt(m); drag.value = { from: Math.min(from, to), to: Math.max(from, to) } }
+  const move = (m: PointerEvent) => { const to = frameAt(m); drag.value = { from: transport.snapped(Math.min(from, to)), to: transport.snapped(Math.max(from, to)) } }
   canvas.value!.addEventListener('pointermove', move)
   canvas.value!.addEventListener('pointerup', () => {
     canvas.value!.removeEventListener('pointermove', move)

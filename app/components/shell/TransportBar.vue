@@ -2,13 +2,16 @@
 // Play, position, overview of what is heard, repeat range, listening level, loudness now.
 import { computed, ref, watch } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { dB, time } from '~/components/format'
+import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
+import { dB, shortTime, time } from '~/components/format'
 import { useAsk } from '~/stores/ask'
 import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
-const store = useSession(), transport = useTransport(), ask = useAsk(), strips = useStrips()
+const store = useSession(), transport = useTransport(), ask = useAsk(), strips = useStrips(), shell = useShell()
+const bars = computed(() => { const s = settings(store.session!); return barText(beatOfFrame(s.tempo, transport.position, transport.rate), s.beatsPerBar) })
 const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
 const level = computed(() => store.session ? settings(store.session).heardLevelDb : 0)
 const now = ref({ lufs: '', peak: '', over: false })
@@ -37,7 +40,7 @@ function setLevel(value: number): void { store.apply('setSession', { heardLevelD
     </button>
     <div class="when">
       <span class="num big" data-position>{{ time(transport.position, transport.rate) }}</span>
-      <span class="caption">{{ transport.starting && transport.runningIn > 0 ? `running in ${Math.round(transport.runningIn * 100)} %` : `of ${time(transport.length, transport.rate)}` }}</span>
+      <span class="caption"><template v-if="transport.starting && transport.runningIn > 0">running in {{ Math.round(transport.runningIn * 100) }} %</template><template v-else><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">{{ bars }}</button> of {{ shortTime(transport.length, transport.rate) }}</template></span>
     </div>
     <button class="plain repeat" :class="{ on: transport.repeating }" :title="transport.repeat ? 'repeat the marked range' : 'drag over the overview with Shift to mark a range'" :disabled="!transport.repeat" @click="transport.setRepeat(transport.repeat, !transport.repeating)">repeat</button>
     <OverviewBar class="overview" :clips="clips" />

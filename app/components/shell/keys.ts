@@ -30,6 +30,7 @@ export function useKeys(): void {
     if (e.key === 'Escape' && !isTyping(e)) {
       if (shell.stroke) shell.stroke = ''
       else if (shell.openSlot) shell.openSlot = null
+      else if (shell.openNotes) shell.openNotes = null
       else if (shell.railOf) shell.railOf = null
       else if (!ask.question && !shell.helpOpen && !shell.checksOpen) selection.clear()
       return

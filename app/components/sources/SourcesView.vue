@@ -30,6 +30,7 @@ const tracks = computed(() => {
 const families = computed(() => familyTable(store.session!))
 const order = computed(() => tracks.value.map(t => t.id))
 const list = useVirtualizer(computed(() => ({ count: tracks.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 8 })))
+const played = computed(() => new Set(rows(store.session!, 'phrase').map(p => p.channel)))
 const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']
 const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track').length)
 
@@ -70,7 +71,7 @@ function listen(): void {
         <button class="plain act" title="n p" data-propose @click="shell.sheet = 'propose'">propose a network…</button>
       </template>
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
-      <input ref="picker" type="file" accept=".wav,audio/wav" multiple hidden data-audio @change="picked">
+      <input ref="picker" type="file" accept=".wav,audio/wav,.mid,.midi,audio/midi" multiple hidden data-audio @change="picked">
     </div>
     <ul v-if="imports.list.length" class="coming">
       <li v-for="i in imports.list" :key="i.id" :class="i.state">
@@ -82,7 +83,7 @@ function listen(): void {
       </li>
     </ul>
     <div class="grid head caption"><span /><span>name</span><span>family</span><span>waveform</span><span>layout</span><span class="num">length</span><span class="num">peak dBFS</span><span class="num">LUFS</span><span>feeds</span></div>
-    <div v-if="!all" class="empty"><h2>No tracks yet</h2>Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate.<br>Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.</div>
+    <div v-if="!all" class="empty"><h2>No tracks yet</h2>Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files become note tracks.<br>Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.</div>
     <div v-else ref="scroller" class="scroll rows" role="listbox" aria-multiselectable="true" aria-label="tracks">
       <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
         <div
@@ -97,7 +98,7 @@ function listen(): void {
             </el-select>
             <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
           </span>
-          <span class="wave"><WaveImage v-if="medium(tracks[r.index]!.id)" :sha256="medium(tracks[r.index]!.id)!.sha256" :hue="tracks[r.index]!.colour" /><span v-else class="caption">no clip</span></span>
+          <span class="wave"><WaveImage v-if="medium(tracks[r.index]!.id)" :sha256="medium(tracks[r.index]!.id)!.sha256" :hue="tracks[r.index]!.colour" /><NotesImage v-else-if="played.has(tracks[r.index]!.id)" :channel="tracks[r.index]!.id" :hue="tracks[r.index]!.colour" :from="0" :to="transport.length" /><span v-else class="caption">no clip</span></span>
           <span class="quiet">{{ layoutName(tracks[r.index]!.layout) }}<span v-if="medium(tracks[r.index]!.id)?.originalRate" class="caption" title="rate of the file, converted"> {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span></span>
           <span class="num">{{ medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : '' }}</span>
           <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>

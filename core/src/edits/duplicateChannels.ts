@@ -24,6 +24,7 @@ export const duplicateChannels = defineEdit({
     for (const { of, id, name, order } of copies) {
       draft.channel[id] = { ...need(draft, 'channel', of), id, name, order, soloed: false, ready: false, listen: 'print' }
       const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: `${id}/${row.id}` })
+      if (along.includes('clips')) for (const p of rows(draft, 'phrase').filter(p => p.channel === of)) draft.phrase[`${id}/${p.id}`] = { ...mine(p), channel: id }
       if (along.includes('clips')) for (const c of rows(draft, 'clip').filter(c => c.channel === of)) draft.clip[`${id}/${c.id}`] = { ...mine(c), channel: id }
       if (along.includes('slots')) {
         for (const slot of rows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {

@@ -24,6 +24,7 @@ export const removeChannels = defineEdit({
     }
     for (const p of rows(draft, 'print')) if (gone.has(p.channel) || gone.has(p.source)) delete draft.print[p.id]
     slots.forEach(s => { delete draft.slot[s] })
+    for (const p of rows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
     for (const c of rows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
     if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
     takeOut(draft, gone)

@@ -30,6 +30,7 @@ import { setInterface } from './setInterface'
 import { setLayout } from './setLayout'
 import { setLoop } from './setLoop'
 import { setMainFeed } from './setMainFeed'
+import { removePhrases, setPhrase } from './setPhrase'
 import { setSession } from './setSession'
 import { setSlot } from './setSlot'
 import { setUnit } from './setUnit'
@@ -39,7 +40,7 @@ import { writeCrosspoints } from './writeCrosspoints'
 
 export const EDITS: Record<string, Edit> = Object.fromEntries(([
   addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, copyEnvelopes, createBus, createChannels, createSubmix,
-  duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop,
-  removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setSession,
+  duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop, removePhrases,
+  removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setPhrase, setSession,
   setSlot, setUnit, several, silentTrigger, writeCrosspoints
 ] as Edit[]).map(e => [e.verb, e]))

@@ -2,6 +2,7 @@
 // schedule.ts decides it and lets buffers be used again.
 import { FLOOR_DB } from '../movement/envelope'
 import type { Section } from '../processors/biquad'
+import { shortHash } from '../session/hash'
 import type { Point } from '../session/rows'
 
 /** Numbers that kernels/index.ts switches on. */
@@ -9,7 +10,7 @@ export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
   echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
   gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21,
-  envelope: 22, lookup: 23
+  envelope: 22, lookup: 23, voice: 24
 } as const
 export type Kind = keyof typeof KIND
 
@@ -92,6 +93,11 @@ export class PlanBuilder {
     while (room < points.length) room *= 2
     const params = [latency, decibels ? 1 : 0, points.length, ...points.flatMap(([frame, value]) => [frame, value ?? FLOOR_DB])]
     return this.add('envelope', key, [], 1, [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)], 16)[0]
+  }
+
+  /** Notes as sound. Other notes are another operation, so that one plan fades into the other. */
+  voice(key: string, params: number[]): number {
+    return this.add('voice', `${key}/${shortHash(params.join())}`, [], 1, params, 0)[0]
   }
 
   /** A curve from −1 to 1 through a table. */

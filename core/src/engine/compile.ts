@@ -9,8 +9,11 @@ import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
 import { Refusal } from '../refusal'
 import { Wiring } from '../rig/wiring'
-import type { Channel, Envelope, Feed, Point, Slot, Tap } from '../session/rows'
+import type { Channel, Envelope, Feed, Phrase, Point, Slot, Tap } from '../session/rows'
 import { printOn, rows, settings, type Session } from '../session/session'
+import { phrasesOf, soundingNotes } from '../notes/phrases'
+import { beatMs } from '../notes/tempo'
+import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder, type Op, type Signal, type Weighted } from './builder'
 import { slotMove, type SlotMove } from './moves'
@@ -43,6 +46,8 @@ export interface Plan {
   sinks: Map<string, PlanSink>
   /** Slots whose settings follow envelopes. */
   moves: SlotMove[]
+  /** Frame of the first note that a voice plays. */
+  firstNote: number
   /** Does anything in it sound by itself? Otherwise a render may start where the first clip does. */
   noisy: boolean
 }
@@ -76,6 +81,7 @@ class Compiler {
   private readonly passes: (feed: Feed) => boolean
   private readonly envelopes: ReadonlyMap<string, Envelope>
   private readonly moves: SlotMove[] = []
+  private firstNote = Infinity
 
   constructor(private readonly session: Session, private readonly options: CompileOptions) {
     this.network = new Network(session)
@@ -101,7 +107,7 @@ class Compiler {
       }
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
-    return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, noisy: builder.ops.some(o => o.kind === 'noise') }
+    return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, firstNote: this.firstNote, noisy: builder.ops.some(o => o.kind === 'noise') }
   }
 
   private sinkOf(sinks: Map<string, PlanSink>, name: string, signal: Signal): void {
@@ -188,7 +194,7 @@ class Compiler {
     if (channel.kind === 'bus') return this.place(channel.id, feeds.map(f => this.carried(f, channel)), channel.layout, legs)
 
     const print = printOn(this.session, channel.id)
-    const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id)
+    const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id) || phrasesOf(this.session, channel.id).length > 0
     const inputs = feeds.filter(f => f.kind === 'input')
     const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
     const source = print && this.session.channel[print.source]
@@ -214,8 +220,23 @@ class Compiler {
 
   private clips(channel: Channel, legs: number[]): Signal {
     const key = `clips/${channel.id}`
+    const phrases = phrasesOf(this.session, channel.id)
+    if (phrases.length) return this.played(channel, phrases, legs)
     this.sources.push({ key, channel: channel.id, layout: channel.layout })
     return this.builder.source(key, channel.layout, legs)
+  }
+
+  /** Clips of a note track and what its voices play, the same on every leg. */
+  private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
+    const { builder, rate } = this
+    const key = `clips/${channel.id}`, unity = channel.layout.map(() => 1)
+    const voices = phrases.map(p => builder.voice(`${p.id}/voice`, voiceParams(VOICES[p.voice], soundingNotes(this.session, p), gainOf(p.levelDb), rate)))
+    this.firstNote = Math.min(this.firstNote, ...phrases.flatMap(p => soundingNotes(this.session, p).map(n => n.start)))
+    const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
+    if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
+    const source = clips ? builder.source(key, channel.layout, unity) : null
+    const made = channel.layout.map((_, leg) => builder.mix(`${channel.id}/notes/${leg}`, [...source ? [source.legs[leg]] : [], ...voices].map(v => ({ leg: v, gain: legs[leg] }))))
+    return { legs: made, layout: channel.layout, latency: 0 }
   }
 
   // ── feeds ──
@@ -308,7 +329,7 @@ class Compiler {
         ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
         ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
       this.keySignals.set(slot.id, keySignal)
-      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, keySignal }
+      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), keySignal }
       wet = processor.build(dry, { builder, ...context })
       move = slotMove(slot, processor, this.envelopes, dry, context)
     }

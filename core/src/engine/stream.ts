@@ -40,7 +40,7 @@ export class PlanStream {
   firstSound(): number {
     // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
     if (this.plan.noisy || this.plan.moves.length) return 0
-    const starts = [...this.clips.values()].flat().map(c => c.startFrame)
+    const starts = [...[...this.clips.values()].flat().map(c => c.startFrame), ...this.plan.firstNote < Infinity ? [this.plan.firstNote] : []]
     return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
   }
 

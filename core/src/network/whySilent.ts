@@ -1,4 +1,5 @@
 // Why a channel cannot be heard: every cause on its way to what is heard, the one nearest to the channel first.
+import { phrasesOf } from '../notes/phrases'
 import type { EditMessage } from '../edits/apply'
 import { placement } from '../layouts/placement'
 import { LOOP } from '../processors/table'
@@ -50,7 +51,9 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
   const clips = rows(session, 'clip').filter(c => c.channel === channel.id)
   const hearsFeed = channel.listen !== 'print' && (printOn(session, channel.id) !== undefined || feeds.some(f => f.kind === 'input'))
   if (hearsFeed || (channel.ready && feeds.some(f => f.kind === 'input'))) return []
-  if (!clips.length) return [{ cause: 'noClip', sentence: `“${channel.name}” has no clip.`, about: [channel.id] }]
+  const phrases = phrasesOf(session, channel.id)
+  if (phrases.some(p => p.notes.length && p.levelDb !== null)) return []
+  if (!clips.length) return [{ cause: 'noClip', sentence: phrases.length ? `The phrases of “${channel.name}” hold no notes that can be heard.` : `“${channel.name}” has no clip.`, about: [channel.id] }]
   const isSilent = (clip: typeof clips[number]) => {
     const { peakDb, sha256 } = session.medium[clip.medium]
     const unknown = peakDb === null && sha256 === ''

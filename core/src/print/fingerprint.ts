@@ -1,5 +1,6 @@
 // The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same samples.
 // Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count.
+import { phrasesOf } from '../notes/phrases'
 import { envelopesOf, movingFields } from '../movement/targets'
 import { Network } from '../network/network'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
@@ -46,6 +47,7 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
       for (const c of rows(session, 'clip').filter(c => c.channel === channel.id).sort(byId)) {
         parts[`clip ${c.id}`] = short([session.medium[c.medium].sha256 || c.medium, c.startFrame, c.offsetFrames, c.frames, c.gainDb, c.fadeInFrames, c.fadeOutFrames, c.legMap])
       }
+      for (const p of phrasesOf(session, channel.id)) parts[`phrase ${p.id}`] = short([p.voice, p.levelDb, p.startBeat, p.lengthBeats, p.repeats, p.notes, settings(session).tempo])
       for (const f of network.feedsTo.get(channel.id) ?? []) visitFeed(f.id)
       const print = printOn(session, channel.id)
       if (print && channel.listen !== 'print') {
@@ -59,7 +61,7 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
     const slots = (network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (at === 'post'))
     for (const [i, s] of slots.entries()) {
       const processor = PROCESSORS[s.processor]
-      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, s.mix, s.keyLowCutHz, s.keyHighCutHz,
+      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0],
         movingFields(s).map(field => moves(`slot/${s.id}/${field}`))])
       if (s.processor === LOOP && s.loop) visitLoop(s.loop)
       for (const f of network.keysTo.get(s.id) ?? []) visitFeed(f.id)
@@ -93,6 +95,7 @@ export function partName(session: Session, part: string): string {
     case 'slot': { const s = session.slot[id]; return s ? `${PROCESSORS[s.processor]?.label ?? s.processor} on ${session.channel[s.channel].name}` : 'a slot that was removed' }
     case 'loop': return `loop ${session.loop[id]?.name ?? id}`
     case 'clip': { const c = session.clip[id]; return c ? `a clip of ${session.channel[c.channel].name}` : 'a clip that was removed' }
+    case 'phrase': { const p = session.phrase[id]; return p ? `notes of ${session.channel[p.channel].name}` : 'notes that were removed' }
     case 'feed': { const f = session.feed[id]; return f ? `a ${f.kind} feed${f.from ? ` from ${session.channel[f.from].name}` : ''}` : 'a feed that was removed' }
     default: return part
   }

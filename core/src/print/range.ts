@@ -1,12 +1,15 @@
 // How long a session is, and the tail a print should keep for what rings on.
 import { log10 } from '../elementary'
+import { phraseFrames } from '../notes/phrases'
+import { beatMs } from '../notes/tempo'
+import { delayMs } from '../processors/delay'
 import { PROCESSORS, settingsOf } from '../processors/table'
 import { rows, settings, type Session } from '../session/session'
 
-/** Frames to the end of the last clip; prints do not count: their tails would make every print longer than the one before. */
+/** Frames to the end of the last clip or note; prints do not count: their tails would make every print longer than the one before. */
 export function clipFrames(session: Session): number {
   const printed = new Set(rows(session, 'print').map(p => p.channel))
-  return Math.max(0, ...rows(session, 'clip').filter(c => !printed.has(c.channel)).map(c => c.startFrame + (c.frames ?? session.medium[c.medium].frames - c.offsetFrames)))
+  return Math.max(0, ...rows(session, 'phrase').map(p => phraseFrames(session, p)), ...rows(session, 'clip').filter(c => !printed.has(c.channel)).map(c => c.startFrame + (c.frames ?? session.medium[c.medium].frames - c.offsetFrames)))
 }
 
 /** Frames to the end of the last clip and of the longest tail after it. */
@@ -21,7 +24,7 @@ export function sessionFrames(session: Session): number {
     if (slot.processor === 'delay') {
       // Repeats until they are 60 dB down.
       const feedback = Math.max(0.01, (p.feedback as number) / 100)
-      tail = Math.max(tail, Math.min(10, (p.timeMs as number) / 1000 * Math.min(100, Math.ceil(-3 / (log10(feedback))) + 1)))
+      tail = Math.max(tail, Math.min(10, delayMs(p, beatMs(settings(session).tempo)) / 1000 * Math.min(100, Math.ceil(-3 / (log10(feedback))) + 1)))
     }
   }
   return clipFrames(session) + Math.round(tail * rate)

@@ -24,6 +24,8 @@ export interface BuildContext {
   key: string
   params: Params
   sampleRate: number
+  /** Milliseconds of a beat where the session begins. */
+  beatMs: number
   /** What is heard at the key input: the channel itself unless key feeds arrive. Aligned with the audio. */
   keySignal: Signal
 }

@@ -146,7 +146,7 @@ async function through(session: Session, loop: Loop, sent: Float32Array, quiet: 
   const clip = makeRow('clip', { id: 'ping', channel: 'ping', medium: 'ping', startFrame: quiet })
   const bench: Session = { ...session, medium: { ping: medium }, clip: { ping: clip } }
   const plan = {
-    ops: builder.ops, moves: [], noisy: true, sources: [{ key: 'clips/ping', channel: 'ping', layout: LAYOUTS.mono }],
+    ops: builder.ops, moves: [], firstNote: Infinity, noisy: true, sources: [{ key: 'clips/ping', channel: 'ping', layout: LAYOUTS.mono }],
     sinks: new Map([['back', { key: 'sink/back', layout: LAYOUTS.mono, latency: 0 }]])
   }
   const stream = new PlanStream(plan, bench, new MemoryMedia().set('ping', [sent]))

@@ -27,7 +27,11 @@ export const SessionRow = z.object({
   heardChannel: id.nullable().default(null),
   heardLevelDb: level.default(0),
   /** The table by which families are guessed from names; null for the built-in one. */
-  families: z.array(FamilyRule).max(100).nullable().default(null)
+  families: z.array(FamilyRule).max(100).nullable().default(null),
+  /** Beats (quarters) from which a tempo holds. */
+  tempo: z.array(z.tuple([z.number().min(0).max(1e6), z.number().min(20).max(400)])).min(1).max(2000).default([[0, 120]])
+    .refine(t => t[0]?.[0] === 0 && t.every(([beat], i) => i === 0 || t[i - 1][0] < beat), 'a tempo map begins at beat 0 and its beats rise'),
+  beatsPerBar: z.number().int().min(1).max(32).default(4)
 })
 
 /** What is known of a piece of audio; the samples live in media storage under the same id. */
@@ -204,11 +208,29 @@ export const EnvelopeRow = z.object({
     .refine(points => points.every((p, i) => i === 0 || points[i - 1][0] <= p[0]), 'the points of an envelope must be in order of time')
 }).refine(e => [e.channel, e.feed, e.slot].filter(x => x !== null).length === 1, 'an envelope moves one of a channel, a feed or a slot')
 
+/** Beat, length in beats, key 0 … 127, velocity 1 … 127. */
+export const Note = z.tuple([z.number().min(0).max(1e5), z.number().min(0.001).max(1e5), z.number().int().min(0).max(127), z.number().int().min(1).max(127)])
+export type Note = z.infer<typeof Note>
+
+/** Notes on a track, played by a voice: a passage of a file, a pattern of steps, or a held chord. */
+export const PhraseRow = z.object({
+  id, channel: id,
+  name: z.string().max(300).default(''),
+  as: z.enum(['notes', 'steps', 'chord']).default('notes'),
+  voice: z.enum(['pad', 'pluck', 'drum']).default('pad'),
+  levelDb: level.default(0),
+  startBeat: z.number().min(0).max(1e5).default(0),
+  lengthBeats: z.number().min(0.0625).max(1e5).default(4),
+  repeats: z.number().int().min(1).max(4096).default(1),
+  stepBeats: z.number().min(0.0625).max(4).default(0.25),
+  notes: z.array(Note).max(20000, 'a phrase has at most 20000 notes').default([])
+})
+
 /** The tables in an order in which rows may be inserted: what is referred to comes first. */
 export const TABLES = {
   session: SessionRow, medium: MediumRow, rig: RigRow, interface: InterfaceRow, port: PortRow, unit: UnitRow,
   cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow, link: LinkRow,
-  envelope: EnvelopeRow
+  envelope: EnvelopeRow, phrase: PhraseRow
 } as const
 
 export type TableName = keyof typeof TABLES
@@ -218,4 +240,5 @@ export type Channel = Row<'channel'>
 export type Feed = Row<'feed'>
 export type Slot = Row<'slot'>
 export type Loop = Row<'loop'>
+export type Phrase = Row<'phrase'>
 export type Envelope = Row<'envelope'>

@@ -70,6 +70,7 @@ export const REFERENCES: Reference = {
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
   print: { channel: 'channel', source: 'channel', clip: 'clip' },
   link: { members: 'channel' },
+  phrase: { channel: 'channel' },
   envelope: { channel: 'channel', feed: 'feed', slot: 'slot' }
 }
 

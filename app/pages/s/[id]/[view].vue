@@ -46,7 +46,8 @@ function dropped(e: DragEvent): void {
   if (!carriesFiles(e) || !e.dataTransfer!.files.length) return
   e.preventDefault()
   imports.add(e.dataTransfer!.files)
-  if (view.value.path !== 'sources') notices.tell(`${e.dataTransfer!.files.length} ${e.dataTransfer!.files.length === 1 ? 'file' : 'files'} coming in, see Sources.`)
+  const audio = [...e.dataTransfer!.files].filter(f => !/\.midi?$/i.test(f.name)).length
+  if (audio && view.value.path !== 'sources') notices.tell(`${audio} ${audio === 1 ? 'file' : 'files'} coming in, see Sources.`)
 }
 onBeforeUnmount(() => { transport.stop(); store.close() })
 </script>
