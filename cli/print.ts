@@ -61,7 +61,7 @@ export async function print(args: string[]) {
     const residuals = await verify(session, media, taps, range, seed, (tap, at, n) => stored.get(tapKey(tap))!.read(at, n))
     stored.forEach(f => f.close())
     const report = {
-      session: settings(session).name, sampleRate: rate, seed, fromFrame: from, frames: range.frames, depth: String(depth), notes: pack.notes,
+      session: settings(session).name, sampleRate: rate, seed, fromFrame: from, frames: range.frames, depth: String(depth), notes: [...pack.notes, ...stream.faults().map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)],
       taps: [...outputs].map(([key, o]) => ({
         channel: o.name, id: o.tap.channel, tap: o.tap.tap, file: o.file, legs: o.legs, frames: o.frames,
         latencyCompensatedSamples: o.latency, peakDb: decibels(o.peak), rmsDb: decibels(Math.sqrt(o.sum / (o.frames * o.legs))),

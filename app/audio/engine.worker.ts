@@ -6,7 +6,8 @@ import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
 import { settings, withChanges, type Session } from '@nullet/core/session/session'
-import { CROSS, Heard } from './heard'
+import { CROSS, Heard, type Listening } from './heard'
+import { Looker } from './probe'
 import type { FromEngine, ToEngine } from './messages'
 import { readouts } from './readouts'
 import { BLOCK, METER_VALUES, RING_FRAMES, WORD, WRAP, ahead, meterSlot, ringOver, type Ring } from './ring'
@@ -27,7 +28,8 @@ let loudness: LoudnessMeter
 let readAhead = FIRST_AHEAD
 let serial = 0
 const media = new Segments()
-const trims = new Map<string, number>()
+const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
+const looker = new Looker()
 const tell = (m: FromEngine, transfer: Transferable[] = []) => (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
 
 /** Messages are taken one after the other; playing goes on between them. */
@@ -43,7 +45,8 @@ async function take(m: ToEngine, mine: number): Promise<void> {
     case 'memory': ring = ringOver(m.memory); break
     case 'session': setSession(m.session); warmUp(); break
     case 'changes': if (session) setSession(withChanges(session, m.changes)); break
-    case 'trims': trims.clear(); m.trims.forEach(([id, db]) => trims.set(id, db)); dirty = true; break
+    case 'trims': listening.trims = new Map(m.trims); dirty = true; break
+    case 'listen': listening.keyOf = m.keyOf; listening.probe = m.probe; dirty = true; break
     case 'repeat': if (playing) playing.repeat = m.repeat; break
     case 'stop': playing = null; Atomics.store(ring.control, WORD.running, 0); break
     case 'play': if (mine === serial) await play(m, mine); break
@@ -71,7 +74,7 @@ function refresh(): PlanStream | null {
   dirty = false
   let old: PlanStream | null = null
   if (heard) old = heard.change(session)
-  else heard = new Heard(session, media, trims)
+  else heard = new Heard(session, media, listening)
   if (old || !values.length) describe()
   return old
 }
@@ -123,7 +126,7 @@ async function fill(mine: number): Promise<void> {
     const { control } = ring
     const followed = Atomics.load(control, WORD.followed) === Atomics.load(control, WORD.jump)
     const there = ahead(followed ? Atomics.load(control, WORD.read) : Atomics.load(control, WORD.jumpTo), playing.written)
-    if (there >= readAhead) { await pause(); adapt(); continue }
+    if (there >= readAhead) { await pause(); adapt(); tellFaults(); continue }
     try { await step(mine) } catch (error) {
       playing = null
       heard = null
@@ -136,6 +139,16 @@ async function fill(mine: number): Promise<void> {
 }
 
 const pause = () => new Promise(done => setTimeout(done, POLL_MS))
+
+const FAULTS_EVERY_MS = 500
+let faultsLooked = 0, faultsTold = ''
+function tellFaults(): void {
+  if (performance.now() - faultsLooked < FAULTS_EVERY_MS || !heard) return
+  faultsLooked = performance.now()
+  const channels = heard.stream.faults(), text = channels.join()
+  if (text !== faultsTold) tell({ kind: 'faults', channels })
+  faultsTold = text
+}
 
 /** Underruns make the read-ahead longer, and it is said. */
 function adapt(): void {
@@ -202,6 +215,8 @@ async function write(skip: number, tail: Float32Array[] | null): Promise<void> {
       ring.right[at] = legs[1][n]
     }
     meters(p.written)
+    const probe = looker.look(heard!.stream, listening.probe, settings(session!).sampleRate, p.written)
+    if (probe) tell({ kind: 'probe', probe })
     p.written = (p.written + legs[0].length) % WRAP
     p.source += legs[0].length
     skip = 0

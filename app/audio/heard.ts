@@ -12,6 +12,16 @@ const MOST_SAVED = 48
 /** Frames over which one plan gives way to the next. */
 export const CROSS = 256
 
+/** What concerns listening alone and is no part of the session. */
+export interface Listening {
+  /** By how many dB channels are lowered while they are compared. */
+  trims: Map<string, number>
+  /** The slot whose key is heard instead of a channel. */
+  keyOf: string | null
+  /** The slot that is looked at. */
+  probe: string | null
+}
+
 type Saved = ReturnType<Machine['save']>
 
 export class Heard {
@@ -21,9 +31,8 @@ export class Heard {
   /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
   private pure = false
 
-  /** @param trims by how many dB channels are lowered while they are compared */
-  constructor(private session: Session, private readonly media: MediaReader, private readonly trims: ReadonlyMap<string, number> = new Map()) {
-    const { plan, latency } = planOf(session, 0, trims)
+  constructor(private session: Session, private readonly media: MediaReader, private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null }) {
+    const { plan, latency } = planOf(session, 0, listening)
     this.latency = latency
     this.stream = new PlanStream(plan, session, media)
   }
@@ -37,7 +46,7 @@ export class Heard {
    */
   change(session: Session): PlanStream | null {
     this.session = session
-    const { plan, latency } = planOf(session, this.latency, this.trims)
+    const { plan, latency } = planOf(session, this.latency, this.listening)
     const before = this.stream
     if (this.machine.update(plan.ops)) {
       if (!sameSettings(before.plan, plan)) { this.saved = []; this.pure = false }
@@ -95,23 +104,23 @@ export class Heard {
 }
 
 /** The ears' latency never shrinks while playing: what is heard would jump. */
-function planOf(session: Session, atLeast: number, trims: ReadonlyMap<string, number>): { plan: Plan, latency: number } {
+function planOf(session: Session, atLeast: number, { trims, keyOf, probe }: Listening): { plan: Plan, latency: number } {
   const channel = settings(session).heardChannel ?? Object.values(session.channel).find(c => c.role === 'main')?.id ?? Object.keys(session.channel)[0]
-  const wanted = { taps: [], live: true }
+  const wanted = { taps: [], live: true, ...probe && { probe } }
   if (!channel) return { plan: compile(session, wanted), latency: atLeast }
-  const trimDb = trims.get(channel) ?? 0
-  const plan = compile(session, { ...wanted, heard: { channel, latency: atLeast, trimDb } })
+  const heard = { channel, trimDb: trims.get(channel) ?? 0, ...keyOf && { keyOf } }
+  const plan = compile(session, { ...wanted, heard: { ...heard, latency: atLeast } })
   const needed = plan.sinks.get('ears')!.latency
   if (needed <= atLeast && atLeast > 0) return { plan, latency: atLeast }
   const latency = Math.ceil(Math.max(needed, 1) / LATENCY_STEP) * LATENCY_STEP
-  return { plan: compile(session, { ...wanted, heard: { channel, latency, trimDb } }), latency }
+  return { plan: compile(session, { ...wanted, heard: { ...heard, latency } }), latency }
 }
 
 function sameSettings(a: Plan, b: Plan): boolean {
   if (!sameMoves(a, b)) return false
   const of = new Map(a.ops.map(op => [op.key, op.params]))
-  // The first value of sources and sinks is where their samples lie.
-  return b.ops.every(op => { const old = of.get(op.key); const first = op.kind === 'source' || op.kind === 'sink' ? 1 : 0; return old && op.params.every((p, i) => i < first || p === old[i]) })
+  // The first value of sources, sinks and convolutions is where their samples lie.
+  return b.ops.every(op => { const old = of.get(op.key); const first = op.kind === 'source' || op.kind === 'sink' || op.response ? 1 : 0; return old && op.params.every((p, i) => i < first || p === old[i]) })
 }
 
 /** Do the same slots follow the same points? */

@@ -1,7 +1,7 @@
 // The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
 import type { RowChange, Session } from '@nullet/core/session/session'
 import { settings } from '@nullet/core/session/session'
-import type { FromEngine, Mark, ToEngine } from './messages'
+import type { FromEngine, Mark, Probe, ToEngine } from './messages'
 import { METER_SLOTS, WORD, ahead, meterSlot, ringMemory, ringOver, BLOCK } from './ring'
 import workletUrl from './output.worklet.ts?worker&url'
 
@@ -9,6 +9,7 @@ export interface PlayerEvents {
   ended(): void
   runningIn(share: number): void
   error(message: string): void
+  faults(channels: string[]): void
   plan(info: { latency: number, readAhead: number }): void
 }
 
@@ -19,6 +20,7 @@ export class Player {
   private context: AudioContext | null = null
   private node: AudioWorkletNode | null = null
   private marks: Mark[] = []
+  private probes: Probe[] = []
   private keys: string[] = []
   private endAt: number | null = null
   private lastSlotRead = -1
@@ -49,6 +51,8 @@ export class Player {
         else this.marks.push(m.mark)
         break
       case 'runningIn': this.events.runningIn(m.share); break
+      case 'probe': this.probes.push(m.probe); break
+      case 'faults': this.events.faults(m.channels); break
       case 'ended': this.endAt = m.at; break
       case 'error': this.events.error(m.message); break
       case 'rendered': this.renders.get(m.serial)?.(m); this.renders.delete(m.serial); break
@@ -74,8 +78,17 @@ export class Player {
     await started
   }
 
-  stop(): void { this.marks = []; this.started?.(); this.started = null; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
+  stop(): void { this.marks = []; this.probes = []; this.started?.(); this.started = null; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
   setTrims(trims: [string, number][]): void { this.send({ kind: 'trims', trims }) }
+  listen(keyOf: string | null, probe: string | null): void { this.probes = []; this.send({ kind: 'listen', keyOf, probe }) }
+
+  /** The latest look at a slot that has been heard. */
+  probe(): Probe | null {
+    const read = Atomics.load(this.ring.control, WORD.read)
+    const passed = this.probes.filter(p => ahead(p.at, read) < 2 ** 29)
+    if (passed.length > 1) this.probes = this.probes.slice(passed.length - 1)
+    return passed.at(-1) ?? null
+  }
   setRepeat(repeat: { from: number, to: number } | null): void { this.send({ kind: 'repeat', repeat }) }
 
   private async open(): Promise<void> {

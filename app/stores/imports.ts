@@ -38,6 +38,18 @@ export const useImports = defineStore('imports', () => {
     list.value = list.value.filter(i => i.state === 'failed' || i.state === 'waiting')
   }
 
+  /** A file as the impulse response of a slot. */
+  async function bringResponse(file: File, slot: string): Promise<void> {
+    const query = new URLSearchParams({ id: newId('r'), file: file.name.slice(0, 280), split: '0', response: slot, tab: store.tab })
+    try {
+      const answer = await fetch(`/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`, { method: 'POST', body: file })
+      const said = await answer.json() as { notes?: string[] } & Partial<Problem>
+      if (!answer.ok) throw new Error(`${said.message ?? 'it failed'} ${said.kept ?? ''}`)
+      await store.catchUp()
+      notices.tell(`“${file.name}” is the impulse response now.${said.notes?.length ? ` ${said.notes.join(' ')}.` : ''}`)
+    } catch (error) { notices.wrong(error) }
+  }
+
   function one(item: Incoming, split: boolean): Promise<boolean> {
     change(item.id, { state: 'coming', message: '' })
     const s = store.session!
@@ -77,5 +89,5 @@ export const useImports = defineStore('imports', () => {
   function split(id: string): void { change(id, { state: 'waiting', share: 0, message: '', canSplit: false }); void run(true) }
 
   const rate = () => settings(store.session!).sampleRate
-  return { list, add, stop, split, rate }
+  return { list, add, bringResponse, stop, split, rate }
 })

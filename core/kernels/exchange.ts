@@ -2,10 +2,11 @@
 // A staging area holds legs × 4096 frames; the block at absolute frame f lies at f mod 4096.
 import { BLOCK, BYTES, params, param, state, inputs, outputs, input, output } from './op'
 import { clock } from './clock'
+import { isSound } from './mix'
 
 const LEG: usize = 4096 * 4
 
-/** params: staging pointer, then a gain a leg · state: i32 started, then an f64 gain in force a leg */
+/** params: staging pointer, then a gain a leg · state: i32 started, i32 blocks with faults in them, then an f64 gain in force a leg */
 export function source(op: usize): void {
   const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
   const started = load<i32>(state(op))
@@ -22,6 +23,11 @@ export function source(op: usize): void {
       store<f32>(out + at, load<f32>(from + at) * <f32>(now + step * (<f64>i + 1)))
     }
     store<f64>(cell, target)
+    if (!isSound(out)) {
+      // Audio that came with numbers that are none: those alone are silent.
+      store<i32>(state(op), load<i32>(state(op), 4) + 1, 4)
+      for (let at = out; at < out + BYTES; at += 4) { const v = load<f32>(at); if (v - v != 0) store<f32>(at, 0) }
+    }
   }
 }
 

@@ -13,6 +13,7 @@ import { reverb } from './reverb'
 import { noise, clip, bend } from './analog'
 import { envelope, lookup } from './envelope'
 import { voice } from './voice'
+import { convolve } from './convolve'
 
 /** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
 export function run(table: usize, count: i32, frame: f64): void {
@@ -45,6 +46,7 @@ export function run(table: usize, count: i32, frame: f64): void {
       case 22: envelope(op); break
       case 23: lookup(op); break
       case 24: voice(op); break
+      case 25: convolve(op); break
       default: unreachable()
     }
   }

@@ -1,5 +1,6 @@
-// One leg as the weighted sum of many legs. Gains move linearly over a block, and jump on the very first one.
-//   params: one target gain an input · state: i32 started, then one f64 gain in force an input
+// One leg as the weighted sum of many legs. Gains move linearly over a block, and jump on the very first one. A block in
+// which a number is none (NaN, ±∞) goes no further: it becomes silence and is counted.
+//   params: one target gain an input · state: i32 started, i32 blocks silenced, then one f64 gain in force an input
 import { BYTES, params, state, inputs, input, output } from './op'
 
 export function mix(op: usize): void {
@@ -19,6 +20,21 @@ export function mix(op: usize): void {
   }
   if (moving) ramp(op, n, target, now, out)
   else steady(op, n, now, out)
+  silenceFaults(state(op), out)
+}
+
+/** x · 0 is 0 for every number but those that are none. */
+@inline export function isSound(out: usize): bool {
+  let faults = f32x4.splat(0)
+  for (let at: usize = 0; at < BYTES; at += 16) faults = f32x4.add(faults, f32x4.mul(v128.load(out + at), f32x4.splat(0)))
+  return i32x4.all_true(f32x4.eq(faults, f32x4.splat(0)))
+}
+
+/** The count lies in the second word of a state. */
+export function silenceFaults(s: usize, out: usize): void {
+  if (isSound(out)) return
+  store<i32>(s, load<i32>(s, 4) + 1, 4)
+  memory.fill(out, 0, BYTES)
 }
 
 function steady(op: usize, n: i32, now: usize, out: usize): void {

@@ -41,10 +41,12 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
     }
     const byTap = new Map<string, Output[]>()
     for (const o of outputs) byTap.set(tapKey(o.tap), [...byTap.get(tapKey(o.tap)) ?? [], o])
-    await render(new PlanStream(plan, session, media), range, async (key, audio) => {
+    const stream = new PlanStream(plan, session, media)
+    await render(stream, range, async (key, audio) => {
       for (const o of byTap.get(key)!) { o.levels.feed(audio); await o.writer.write(audio) }
     }, { progress: p => report(p * 0.55, 'printing'), stopped })
 
+    const faults = stream.faults().map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)
     const infos = new Map<string, MediumInfo>()
     for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
     const residuals = await verify(session, media, taps, range, args.seed,
@@ -63,7 +65,7 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
           fingerprint: hash, parts, seed: args.seed, startFrame: args.from, latencySamples: o.latency,
           residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
           verified: residual.rmsDb === -Infinity ? 'identical' as const : 'differs' as const,
-          notes: notesOf(session, o.tap), printedAt: new Date().toISOString()
+          notes: [...notesOf(session, o.tap), ...faults], printedAt: new Date().toISOString()
         }
       }
     })

@@ -1,4 +1,5 @@
-// A dropped file becomes one or more tracks: media, channels, clips and main feeds in the transaction that ends it.
+// A dropped file becomes one or more tracks: media, channels, clips and main feeds in the transaction that ends it. Or it
+// becomes the impulse response of a slot.
 import { familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
 import { keysAfter } from '@nullet/core/session/order'
@@ -16,6 +17,8 @@ export interface ImportArgs {
   /** Where their main feeds go; null for nowhere. */
   to: string | null
   split: boolean
+  /** The slot whose impulse response it is to be; then no track is made. */
+  response: string | null
   tab: string
 }
 
@@ -27,15 +30,30 @@ export async function importTracks(sql: Sql, session: string, source: AsyncItera
   try {
     const stored = await sql.begin(async t => {
       for (const m of made) await m.writer.publish(t, m.info)
-      return storeEditNow(t, session, {
+      const edit = args.response ? responseEdit(made[0], args, rate) : {
         verb: 'addRows', args: { label: `Bring in ${args.file}`, rows: made.flatMap((m, i) => trackRows(m, i, orders[i], rate, made.length, args, families)) }
-      }, args.tab)
+      }
+      return storeEditNow(t, session, edit, args.tab)
     }) as Stored
     const first = made[0]
     return { ...stored, notes: first.originalRate ? [`${args.file} was at ${first.originalRate} Hz and was converted to ${rate} Hz`] : [] }
   } catch (error) {
     for (const m of made) await m.writer.discard()
     throw error
+  }
+}
+
+/** The medium, and the slot that listens to it. */
+function responseEdit(m: Imported, { id, file, response }: ImportArgs, rate: number) {
+  const name = file.replace(/\.wave?$/i, '')
+  const medium = { id: `${id}-m`, name, file, sha256: m.info.sha256, legs: m.info.legs, frames: m.info.frames, sampleRate: rate, originalRate: m.originalRate, peakDb: m.peakDb, loudnessLufs: m.loudnessLufs }
+  return {
+    verb: 'several', args: {
+      label: `Impulse response “${name}”`, edits: [
+        { verb: 'addRows', args: { label: name, rows: [{ table: 'medium', row: medium }] } },
+        { verb: 'setSlot', args: { id: response, fields: { params: { response: medium.id } } } }
+      ]
+    }
   }
 }
 

@@ -5,19 +5,22 @@ import { computed } from 'vue'
 import { layoutName } from '@nullet/core/layouts/layouts'
 import { alsoGoesTo, fedBy } from '@nullet/core/network/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
+import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import { pan } from '~/components/format'
 import { useCompare } from '~/stores/compare'
+import { useNotes } from '~/stores/notes'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
-const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips(), compare = useCompare()
+const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips(), compare = useCompare(), notes = useNotes()
 const channel = computed(() => selection.focused ? store.session!.channel[selection.focused] : undefined)
 const fed = computed(() => channel.value ? fedBy(store.network!, channel.value.id) : [])
 const mains = computed(() => channel.value ? (store.network!.feedsFrom.get(channel.value.id) ?? []).filter(f => f.kind === 'main') : [])
 const also = computed(() => [...mains.value.length > 1 ? mains.value : [], ...channel.value ? alsoGoesTo(store.network!, channel.value.id) : []])
+const hasNotes = computed(() => channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false)
 const clips = computed(() => channel.value ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id) : [])
 const slots = computed(() => channel.value ? slotsOf(store.session!, channel.value.id) : [])
 const act = () => selection.actOn(channel.value!.id)
@@ -58,7 +61,8 @@ function setPan(pan: number): void { store.apply('setChannels', { ids: act(), fi
       <h3>fed by</h3>
       <FeedLine v-for="f in fed" :key="f.id" :feed="f" from />
       <div v-for="c in clips" :key="c.id" class="line"><span class="clip quiet">its clip: {{ store.session!.medium[c.medium]?.name }}</span></div>
-      <p v-if="!fed.length && !clips.length" class="quiet none">nothing</p>
+      <div v-if="hasNotes" class="line"><button class="plain clip quiet" title="o n" @click="notes.open(channel.id)">its notes</button></div>
+      <p v-if="!fed.length && !clips.length && !hasNotes" class="quiet none">nothing</p>
 
       <hr class="rule">
       <PathQuestions :id="channel.id" :key="channel.id" />

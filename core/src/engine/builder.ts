@@ -1,7 +1,9 @@
 // Builds the operations of a plan. Every operation writes buffers of its own, so order follows from use alone;
 // schedule.ts decides it and lets buffers be used again.
 import { FLOOR_DB } from '../movement/envelope'
+import { piecesOf, spectraBytes } from './responses'
 import type { Section } from '../processors/biquad'
+import type { ResponseWanted } from '../processors/convolution'
 import { shortHash } from '../session/hash'
 import type { Point } from '../session/rows'
 
@@ -10,7 +12,7 @@ export const KIND = {
   source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
   echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
   gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21,
-  envelope: 22, lookup: 23, voice: 24
+  envelope: 22, lookup: 23, voice: 24, convolve: 25
 } as const
 export type Kind = keyof typeof KIND
 
@@ -23,6 +25,8 @@ export interface Op {
   params: number[]
   /** Bytes of state. */
   state: number
+  /** What a convolution is made with: brought in before the first block, see responses.ts. */
+  response?: ResponseWanted & { leg: number, frames: number }
 }
 
 /** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
@@ -166,6 +170,16 @@ export class PlanBuilder {
   /** `phases` a leg, in turns. */
   swing(key: string, signal: Signal, step: number, depth: number, triangle: boolean, phases: number[]): Signal {
     return this.eachLeg(signal, (leg, i) => this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 40)[0])
+  }
+
+  /** Every leg with its leg of a response of so many frames. Another response is another operation, so that one plan fades into the other. */
+  convolve(key: string, signal: Signal, wanted: ResponseWanted, frames: number): Signal {
+    const pieces = piecesOf(frames)
+    return this.eachLeg(signal, (leg, i) => {
+      const out = this.add('convolve', `${key}/convolve/${shortHash(`${wanted.id} ${wanted.endS} ${frames}`)}/${i}`, [leg], 1, [0, ...pieces], (8192 + 32768) * 4 + spectraBytes(pieces))[0]
+      this.ops.at(-1)!.response = { ...wanted, leg: i, frames }
+      return out
+    })
   }
 
   echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {

@@ -1,7 +1,7 @@
 // From rows to a plan. Works backwards from the wanted taps, so that only what they need is computed.
 // The order inside a channel, the gates and the junctions are those of docs/engine.md.
 import { gainOf } from '../elementary'
-import { placement, placementTable } from '../layouts/placement'
+import { folded, placement, placementTable } from '../layouts/placement'
 import { LAYOUTS } from '../layouts/layouts'
 import { Network } from '../network/network'
 import { soloGate } from '../network/solo'
@@ -17,6 +17,7 @@ import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder, type Op, type Signal, type Weighted } from './builder'
 import { slotMove, type SlotMove } from './moves'
+import { responseFrames } from './responses'
 
 export interface TapName { channel: string, tap: Tap }
 export const tapKey = (t: TapName) => `${t.channel}@${t.tap}`
@@ -28,7 +29,9 @@ export interface CompileOptions {
   /** Live: solo counts, gates stay in the plan so that they can move, every channel has a meter. */
   live?: boolean
   /** What goes to the ears, as stereo, exactly this late in samples. */
-  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number }
+  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number, /** Instead of the channel, what steers this slot. */ keyOf?: string }
+  /** A slot that is looked at: sinks `probe/in`, `probe/out` and `probe/key`. */
+  probe?: string
   /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
   only?: ReadonlySet<string>
   /** As if these channels were not there: none of their feeds is let through, keys and ports included. */
@@ -82,6 +85,7 @@ class Compiler {
   private readonly envelopes: ReadonlyMap<string, Envelope>
   private readonly moves: SlotMove[] = []
   private firstNote = Infinity
+  private readonly probes = new Map<string, PlanSink>()
 
   constructor(private readonly session: Session, private readonly options: CompileOptions) {
     this.network = new Network(session)
@@ -107,6 +111,7 @@ class Compiler {
       }
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
+    for (const [name, sink] of this.probes) sinks.set(name, sink)
     return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, firstNote: this.firstNote, noisy: builder.ops.some(o => o.kind === 'noise') }
   }
 
@@ -122,9 +127,10 @@ class Compiler {
     return this.keySignals.get(slot.id) ?? this.builder.silence(`${slot.id}/noKey`, channel.layout)
   }
 
-  private ears({ channel, latency, trimDb = 0 }: NonNullable<CompileOptions['heard']>): PlanSink {
-    const tap = this.tap(this.need(channel), 'post')
-    const stereo = this.place('ears', [{ signal: tap, matrix: placement(tap.layout, LAYOUTS.stereo, 0), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
+  private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
+    const slot = keyOf ? this.session.slot[keyOf] : undefined
+    const tap = slot ? this.keyOf(slot) : this.tap(this.need(channel), 'post')
+    const stereo = this.place('ears', [{ signal: tap, matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
     const late = { ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING), latency: Math.max(latency, stereo.latency) }
     this.builder.meter('meter/ears', late)
     this.builder.sink('sink/ears', late)
@@ -154,10 +160,16 @@ class Compiler {
       if (channel.parked) return this.builder.silence(`${channel.id}/${tap}`, channel.layout)
       if (tap === 'input') return this.input(channel)
       const slots = (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
-      if (tap === 'pre') return slots.reduce((signal, slot) => this.through(slot, channel, signal), this.tap(channel, 'input'))
+      if (tap === 'pre') return this.guarded(channel, tap, slots, this.tap(channel, 'input'))
       const faded = this.ridden('channel', channel.id, this.builder.gain(`${channel.id}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
-      return slots.reduce((signal, slot) => this.through(slot, channel, signal), faded)
+      return this.guarded(channel, tap, slots, faded)
     })
+  }
+
+  /** Through these slots, and what is no number goes no further than this: a mix stops it. */
+  private guarded(channel: Channel, tap: Tap, slots: Slot[], from: Signal): Signal {
+    const signal = slots.reduce((s, slot) => this.through(slot, channel, s), from)
+    return signal === from ? from : this.builder.gain(`${channel.id}/${tap}/out`, signal, 1)
   }
 
   /** A level's envelope on top of where the fader stands. */
@@ -329,15 +341,24 @@ class Compiler {
         ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
         ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
       this.keySignals.set(slot.id, keySignal)
-      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), keySignal }
+      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), responseFrames: (id: string) => responseFrames(this.session, id), keySignal }
       wet = processor.build(dry, { builder, ...context })
       move = slotMove(slot, processor, this.envelopes, dry, context)
     }
     if (move) this.moves.push(move)
+    if (slot.id === this.options.probe) this.probe(dry, wet, this.keySignals.get(slot.id) ?? dry)
     const amount = slot.state === 'on' ? slot.mix : 0
     if (amount === 1 && !this.options.live && !move?.mix) return wet
     const late = builder.delay(`${slot.id}/dry`, dry, wet.latency - dry.latency)
     return builder.blend(`${slot.id}/mix`, wet, amount, late, 1 - amount)
+  }
+
+  /** What goes into a slot, comes out of it and steers it, for pictures. */
+  private probe(dry: Signal, wet: Signal, key: Signal): void {
+    for (const [name, signal] of [['in', dry], ['out', wet], ['key', key]] as const) {
+      this.builder.sink(`sink/probe/${name}`, signal)
+      this.probes.set(`probe/${name}`, { key: `sink/probe/${name}`, layout: signal.layout, latency: signal.latency })
+    }
   }
 
   private loopReturn(slot: Slot, signal: Signal): Signal {

@@ -2,6 +2,7 @@
 // block after block, so that caches are as they are in a real run.
 import type { Session } from '../session/session'
 import type { Op } from './builder'
+import { owner } from './owner'
 import { BLOCK } from './builder'
 import { compile, type CompileOptions } from './compile'
 import { PlanStream, type MediaReader, type RenderRange } from './stream'
@@ -53,20 +54,6 @@ export async function measureCost(session: Session, media: MediaReader, options:
 }
 
 export interface CostRow { channel: string | null, slot: string | null, share: number, secondsPerSecond: number }
-
-/** Owner of an operation by its key: a slot, a channel, or neither (ports, units, ears, meters). */
-function owner(session: Session, key: string): { channel: string | null, slot: string | null } {
-  const names = key.replace(/^(clips|meter)\//, '')
-  const slot = longest(session.slot, names)
-  if (slot) return { channel: session.slot[slot].channel, slot }
-  return { channel: longest(session.channel, names), slot: null }
-}
-
-/** Ids may hold slashes: the longest one that the name begins with. */
-function longest(table: Record<string, unknown>, name: string): string | null {
-  for (let end = name.length; end > 0; end = name.lastIndexOf('/', end - 1)) if (name.slice(0, end) in table) return name.slice(0, end)
-  return null
-}
 
 /** Shares of channels (without their slots) and of slots; they add up to 1. What belongs to neither is one row of nulls. */
 export function costRows(session: Session, cost: Cost): CostRow[] {

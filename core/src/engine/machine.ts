@@ -3,6 +3,7 @@
 import { kernelBase64 } from '../kernels/module'
 import { BLOCK, CHUNK, KIND, type Op } from './builder'
 import { Glides } from './glide'
+import { dataBytes } from './responses'
 import { schedule, type Step } from './schedule'
 
 interface Exports { run(table: number, count: number, frame: number): void }
@@ -31,7 +32,7 @@ function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
 const FIRST_FREE = 65536 // the module's own data lies below
 const PAGE = 65536
 
-interface Place { op: Op, params: number, state: number, values?: Float64Array }
+interface Place { op: Op, params: number, state: number, /** Where its response lies, and whether it is there. */ data?: number, brought?: boolean, values?: Float64Array }
 
 export class Machine {
   /** Frame at which the next block starts. */
@@ -60,6 +61,7 @@ export class Machine {
     this.lanes = steps.map(s => s.lanes)
     const firstStaging = new Map(ops.filter(o => o.kind === 'source' || o.kind === 'sink')
       .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)]))
+    const data = new Map(ops.filter(o => o.response).map(op => [op, take(dataBytes(op))]))
     const from = top
     const state = new Map(ops.map(op => [op, take(op.state)]))
     this.states = [from, top]
@@ -72,7 +74,7 @@ export class Machine {
 
     const words = new Int32Array(this.memory.buffer), floats = new Float64Array(this.memory.buffer)
     for (const op of ops) {
-      const place = { op, params: params.get(op)!, state: state.get(op)! }
+      const place: Place = { op, params: params.get(op)!, state: state.get(op)! }
       if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
       this.places.set(op.key, place)
       const staged = firstStaging.get(op)
@@ -81,6 +83,8 @@ export class Machine {
         const legs = Math.max(op.ins.length, op.outs.length)
         this.staging.set(op.key, Array.from({ length: legs }, (_, i) => new Float32Array(this.memory.buffer, staged + i * CHUNK * 4, CHUNK)))
       }
+      const held = data.get(op)
+      if (held !== undefined) { op.params[0] = held; place.data = held }
       floats.set(op.params, place.params >> 3)
     }
     const buffer = (b: number) => firstBuffer + b * BLOCK * 4
@@ -130,6 +134,23 @@ export class Machine {
     return (clock() - begin) / times
   }
 
+  /** Operations in which blocks were silenced because numbers in them were none, see kernels/mix.ts. */
+  faults(): string[] {
+    const words = new Int32Array(this.memory.buffer), found: string[] = []
+    for (const [key, { op, state }] of this.places) if ((op.kind === 'mix' || op.kind === 'source') && words[(state >> 2) + 1]) found.push(key)
+    return found
+  }
+
+  /** Has the response of this operation been brought? */
+  hasData(key: string): boolean { return !!this.places.get(key)?.brought }
+
+  /** Memory for the response of an operation, which counts as brought from now on. */
+  dataOf(key: string): Uint8Array {
+    const place = this.places.get(key)!
+    place.brought = true
+    return new Uint8Array(this.memory.buffer, place.data!, dataBytes(place.op))
+  }
+
   /** f32 view of an operation's state, for meters. */
   stateOf(key: string): Float32Array | undefined {
     const place = this.places.get(key)
@@ -147,7 +168,8 @@ export class Machine {
     if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
     for (const op of ops) {
       const values = this.paramsOf(op.key)
-      if (this.staging.has(op.key)) values.set(op.params.slice(1), 1)
+      // The first value of these says where their samples lie.
+      if (this.staging.has(op.key) || op.response) values.set(op.params.slice(1), 1)
       else this.glides.aim(op, values)
     }
     return true
@@ -167,6 +189,7 @@ export class Machine {
       const old = other.places.get(key)
       if (old && old.op.kind === place.op.kind && old.op.state === place.op.state) {
         mine.set(theirs.subarray(old.state, old.state + old.op.state), place.state)
+        if (old.brought && place.data) { mine.set(theirs.subarray(old.data!, old.data! + dataBytes(old.op)), place.data); place.brought = true }
       }
     }
     for (const [key, legs] of this.staging) {

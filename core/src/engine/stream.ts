@@ -8,6 +8,8 @@ import { BLOCK, CHUNK } from './builder'
 import type { Plan, PlanSource } from './compile'
 import { Machine } from './machine'
 import { Mover } from './moves'
+import { owner } from './owner'
+import { bringResponses } from './responses'
 
 /** Audio by medium. Returns legs × frames; frames beyond the end are zero. */
 export interface MediaReader {
@@ -20,6 +22,7 @@ export class PlanStream {
   private clips = new Map<string, Row<'clip'>[]>()
   private filledTo = -1
   private readonly mover: Mover
+  private brought = false
 
   constructor(readonly plan: Plan, session: Session, private readonly media: MediaReader, machine?: Machine) {
     this.machine = machine ?? new Machine(plan.ops)
@@ -59,12 +62,18 @@ export class PlanStream {
   /** Reads what the next block needs. */
   async prepare(): Promise<void> {
     const { frame } = this.machine
+    if (!this.brought) { await bringResponses(this.machine, this.plan.ops, this.session, this.media); this.brought = true }
     if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
     this.mover.to(frame + BLOCK)
   }
 
   /** True when the next block needs no reading. */
-  get ready(): boolean { return this.machine.frame < this.filledTo }
+  get ready(): boolean { return this.brought && this.machine.frame < this.filledTo }
+
+  /** Channels in which numbers turned up that are none: silenced there. Empty in all but broken sessions. */
+  faults(): string[] {
+    return [...new Set(this.machine.faults().flatMap(key => owner(this.session, key).channel ?? []))]
+  }
 
   /** The last block of a sink, leg by leg: views that the next block overwrites. */
   last(sink: string): Float32Array[] {

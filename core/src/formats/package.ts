@@ -108,6 +108,7 @@ function settle(session: Session, slot: Slot): string[] {
   for (const [name, value] of Object.entries(params)) {
     const p = processor.parameters.find(p => p.name === name)
     if (!p) { delete params[name]; notes.push(`${where}: the setting “${name}” is not known and was left out`); continue }
+    if (p.medium && (value as string) in session.medium) continue
     if (p.choices) {
       if (!p.choices.includes(value as string)) { params[name] = p.initial; notes.push(`${where}: ${p.label} was “${value}”, now ${p.initial}`) }
     } else {

@@ -1,6 +1,7 @@
 // How the legs of a feed are placed in its destination: a matrix of linear gains, destination legs × source legs.
 // Laws: constant power, gL = cos(π/4·(1+p)), gR = sin of the same; stereo balance; fold-down after ITU-R BS.775-3 annex 4.
 import { PI, cos, sin } from '../elementary'
+import type { HeardAs } from '../session/rows'
 
 const HALF = Math.SQRT1_2
 
@@ -63,3 +64,11 @@ export function placement(from: readonly string[], to: readonly string[], pan: n
   })
   return gains
 }
+
+/** How two loudspeakers are listened to: rows are what left and right play, of left and right. */
+const FOLDS: Record<HeardAs, readonly [readonly [number, number], readonly [number, number]]> = {
+  stereo: [[1, 0], [0, 1]], mono: [[0.5, 0.5], [0.5, 0.5]], left: [[1, 0], [1, 0]], right: [[0, 1], [0, 1]], swapped: [[0, 1], [1, 0]], side: [[0.5, -0.5], [0.5, -0.5]]
+}
+
+/** A placement into left and right, folded as it is to be heard. */
+export const folded = ([left, right]: number[][], as: HeardAs): number[][] => FOLDS[as].map(([l, r]) => left.map((g, i) => l * g + r * right[i]))

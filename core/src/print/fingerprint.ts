@@ -61,7 +61,7 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
     const slots = (network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (at === 'post'))
     for (const [i, s] of slots.entries()) {
       const processor = PROCESSORS[s.processor]
-      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0],
+      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, session.medium[s.params.response as string]?.sha256 ?? '', s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0],
         movingFields(s).map(field => moves(`slot/${s.id}/${field}`))])
       if (s.processor === LOOP && s.loop) visitLoop(s.loop)
       for (const f of network.keysTo.get(s.id) ?? []) visitFeed(f.id)

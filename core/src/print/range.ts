@@ -2,6 +2,7 @@
 import { log10 } from '../elementary'
 import { phraseFrames } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
+import { responseFrames } from '../engine/responses'
 import { delayMs } from '../processors/delay'
 import { PROCESSORS, settingsOf } from '../processors/table'
 import { rows, settings, type Session } from '../session/session'
@@ -21,6 +22,7 @@ export function sessionFrames(session: Session): number {
     if (!processor || slot.state === 'off') continue
     const p = settingsOf(processor, slot.params)
     if (slot.processor === 'reverb') tail = Math.max(tail, p.decayS as number)
+    if (slot.processor === 'convolution') tail = Math.max(tail, (p.preDelayMs as number) / 1000 + Math.min(p.endS as number, responseFrames(session, p.response as string) / rate))
     if (slot.processor === 'delay') {
       // Repeats until they are 60 dB down.
       const feedback = Math.max(0.01, (p.feedback as number) / 100)

@@ -11,6 +11,8 @@ export type Parameter = {
   choices?: readonly string[]
   min?: number
   max?: number
+  /** The choices, or the id of a medium of the session. */
+  medium?: true
   /** How a control moves: in equal steps or in equal ratios. */
   law?: 'linear' | 'ratio'
   /** Sets the latency or the plan's shape: it cannot follow an envelope. */
@@ -26,6 +28,8 @@ export interface BuildContext {
   sampleRate: number
   /** Milliseconds of a beat where the session begins. */
   beatMs: number
+  /** Frames of an impulse response by its id; 0 when it is not there. */
+  responseFrames(id: string): number
   /** What is heard at the key input: the channel itself unless key feeds arrive. Aligned with the audio. */
   keySignal: Signal
 }
@@ -56,6 +60,7 @@ export function checkParams(owner: string, parameters: readonly Parameter[], par
   for (const [name, value] of Object.entries(params)) {
     const p = parameters.find(p => p.name === name)
     if (!p) throw new Refusal('badArguments', `${owner} has no setting “${name}”`)
+    if (p.medium && typeof value === 'string') continue
     if (p.choices ? !p.choices.includes(value as string) : typeof value !== 'number' || !(value >= p.min! && value <= p.max!)) {
       const range = p.choices ? p.choices.join(', ') : `${p.min} to ${p.max}${p.unit ? ' ' + p.unit : ''}`
       throw new Refusal('badArguments', `${owner}: ${p.label} cannot be ${value}; it takes ${range}`)

@@ -2,6 +2,7 @@
 import type { Params } from '../session/rows'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
+import { convolution } from './convolution'
 import { delay } from './delay'
 import { ducker } from './ducker'
 import { gate } from './gate'
@@ -14,7 +15,7 @@ import { width } from './width'
 import { complete, type Processor } from './processor'
 
 export const PROCESSORS: Record<string, Processor> =
-  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, tremolo, width].map(p => [p.id, p]))
+  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, convolution, tremolo, width].map(p => [p.id, p]))
 
 export const LOOP = 'loop'
 

@@ -18,6 +18,10 @@ export const FamilyRule = z.object({
 })
 export type FamilyRule = z.infer<typeof FamilyRule>
 
+/** What two loudspeakers play of what is heard: as it is, both the sum, both one side, exchanged, both the difference. */
+export const HEARD_AS = ['stereo', 'mono', 'left', 'right', 'swapped', 'side'] as const
+export type HeardAs = typeof HEARD_AS[number]
+
 export const SessionRow = z.object({
   id: z.literal('session').default('session'),
   name,
@@ -26,6 +30,7 @@ export const SessionRow = z.object({
   rig: id.nullable().default(null),
   heardChannel: id.nullable().default(null),
   heardLevelDb: level.default(0),
+  heardAs: z.enum(HEARD_AS).default('stereo'),
   /** The table by which families are guessed from names; null for the built-in one. */
   families: z.array(FamilyRule).max(100).nullable().default(null),
   /** Beats (quarters) from which a tempo holds. */

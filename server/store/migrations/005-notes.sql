@@ -1,7 +1,8 @@
--- Note tracks: a tempo map, and phrases of notes in beats.
+-- Note tracks: a tempo map, and phrases of notes in beats. And how what is heard is folded.
 
 alter table "session"
   add column tempo jsonb not null default '[[0, 120]]',
+  add column heard_as text not null default 'stereo',
   add column beats_per_bar integer not null default 4 check (beats_per_bar between 1 and 32);
 
 create table phrase (
