@@ -127,6 +127,39 @@ describe('while playing', ONCE_MORE, () => {
     await inPage(async t => t.stop(), null)
   })
 
+  /** Plays, does something, and looks at two seconds of what came out around it. */
+  async function while2s(act: () => Promise<unknown>): Promise<Float32Array[]> {
+    await inPage(async (t, at) => { await t.play(at) }, RATE)
+    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
+    const wanted = capture(RATE * 2)
+    await act()
+    const out = await wanted
+    await inPage(async t => t.stop(), null)
+    return out
+  }
+  const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
+  const apply = (verb: string, args: unknown) => page.evaluate(([v, a]) => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)
+  const slotOn = async (channel: string, processor: string) => rows(await now(), 'slot').find(s => s.channel === channel && s.processor === processor)!.id
+  const changes: Record<string, () => Promise<unknown>> = {
+    'a slot with latency comes in': () => apply('addSlot', { id: 'ahead', channel: 'choir', processor: 'compressor', params: { lookAheadMs: 8 }, order: 'Zy' }),
+    'it is bypassed': () => apply('setSlot', { id: 'ahead', fields: { state: 'bypassed' } }),
+    'it is off, its latency gone': () => apply('setSlot', { id: 'ahead', fields: { state: 'off' } }),
+    'slots change places': async () => apply('setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { order: 'zz' } }),
+    'a slot crosses the fader': async () => apply('setSlot', { id: await slotOn('plucked', 'compressor'), fields: { afterFader: true } }),
+    'a bus goes elsewhere': () => apply('setMainFeed', { ids: ['winds'], to: 'stem-choir', feedIds: ['fw'] }),
+    'a send comes in': () => apply('addSend', { ids: ['kora'], to: 'short-room', tap: 'post', feedIds: ['fs'] }),
+    'a setting is changed by a lot': async () => apply('setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { params: { kind1: 'bell', db1: 12, hz1: 700 } } })
+  }
+  it.each(Object.keys(changes))('%s: no gap, and no step that the sound itself does not have', async name => {
+    const before = await now()
+    const out = await while2s(changes[name]!)
+    const [was, is] = [await ears(RATE * 5, before), await ears(RATE * 5, await now())]
+    for (const [i, leg] of out.entries()) {
+      expect(longestSilence(leg)).toBeLessThan(128)
+      expect(largestStep(leg)).toBeLessThan(Math.max(largestStep(was[i]), largestStep(is[i])) * 1.3)
+    }
+  })
+
   it('any channel can be the thing that is heard', async () => {
     await page.click('[data-heard]')
     await page.fill('#ask-field', 'Frame drum low')

@@ -91,12 +91,22 @@ export class Player {
   }
   setRepeat(repeat: { from: number, to: number } | null): void { this.send({ kind: 'repeat', repeat }) }
 
+  get canChooseDevice(): boolean { return 'setSinkId' in AudioContext.prototype }
+  /** Id of the output that was chosen; empty for the system's. */
+  device = ''
+
+  async setDevice(id: string): Promise<void> {
+    if (this.context) await (this.context as AudioContext & { setSinkId(id: string): Promise<void> }).setSinkId(id)
+    this.device = id
+  }
+
   private async open(): Promise<void> {
     if (!this.context) {
       this.context = new AudioContext({ sampleRate: this.rate, latencyHint: 'interactive' })
       await this.context.audioWorklet.addModule(workletUrl)
       this.node = new AudioWorkletNode(this.context, 'nullet-output', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { memory: this.memory } })
       this.node.connect(this.context.destination)
+      if (this.device) await this.setDevice(this.device)
     }
     await this.context.resume()
   }

@@ -4,14 +4,16 @@ import type { Op } from '@nullet/core/engine/builder'
 
 interface Readout { key: string, read(): number }
 
-/** Peaks of meters over all legs, and the deepest gain of every gain curve (linear). */
+/** Peaks of meters over all legs, their RMS over a block (`rms/…`), and the deepest gain of every gain curve (linear). */
 export function readouts(machine: Machine, ops: Op[]): Readout[] {
   const found: Readout[] = []
   for (const op of ops) {
     if (op.kind === 'meter') {
       const state = machine.stateOf(op.key)!
       const legs = op.ins.length
-      found.push({ key: op.key.slice('meter/'.length), read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2] > top) top = state[i * 2]; return top } })
+      const name = op.key.slice('meter/'.length)
+      found.push({ key: `rms/${name}`, read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2 + 1] > top) top = state[i * 2 + 1]; return Math.sqrt(top) } })
+      found.push({ key: name, read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2] > top) top = state[i * 2]; return top } })
     } else if (op.key.endsWith('/curve')) {
       const state = machine.stateOf(op.key)!
       const deepest = new Float64Array(state.buffer, state.byteOffset + 16, 1)

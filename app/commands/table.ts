@@ -3,6 +3,7 @@
 import { navigateTo } from '#imports'
 import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
+import { useListening } from '~/stores/listening'
 import { useMovement } from '~/stores/movement'
 import { useNotes } from '~/stores/notes'
 import { useRides } from '~/stores/rides'
@@ -78,6 +79,9 @@ export function commands(): Command[] {
     { keys: 'r i', label: 'Ride: write what is moved while it plays', group: 'Passes', run: useRides().toggle },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
     { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(strips.hear) },
+    { keys: 'h a', label: 'Hear it as stereo, mono, one side…', group: 'Listening', run: () => useListening().askAs() },
+    { keys: 'h o', label: 'Hear in mono, or not', group: 'Listening', run: () => useListening().toggleMono() },
+    { keys: 'h d', label: 'Output device…', group: 'Listening', run: () => useListening().askDevice() },
     { keys: 'h m', label: 'Hear the next main', group: 'Listening', run: transport.hearNextMain },
     { keys: 's f', label: 'Select all that feed this', group: 'Finding', on: 'selection', run: finding.selectFeeders },
     { keys: 's u', label: 'Select all that reach this', group: 'Finding', on: 'selection', run: finding.selectUpstream },

@@ -107,6 +107,14 @@ export const useGestures = defineStore('gestures', () => {
     if (slot) addKey(ids, slot)
   }
 
+  /** Channels that could steer a slot. */
+  async function askKeyOf(slot: string): Promise<void> {
+    const s = now().slot[slot]!
+    const choices = channels().filter(c => c.id !== s.channel).sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role, refused: refusal(keyEdit([c.id], slot)) }))
+    const from = await ask.ask({ title: `Key of ${slotLabel(s.processor)} on ${now().channel[s.channel]!.name} from…`, kind: 'choice', choices, note: 'Taken before the fader: the key works with the fader down.' })
+    if (from) addKey([from], slot)
+  }
+
   /** From heard to only steering, in one gesture. */
   async function askSilentTrigger(ids: string[]): Promise<void> {
     if (!ids.length) return
@@ -186,7 +194,7 @@ export const useGestures = defineStore('gestures', () => {
   }
 
   return {
-    newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, askSilentTrigger, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
+    newSubmix, newBus, feedTo, alsoTo, addSend, addKey, askFeed, askAlso, askSend, askKey, askKeyOf, askSilentTrigger, keyTargets, refusal, feedEdit, alsoEdit, sendEdit, keyEdit,
     askPorts, addSlot, askMoveSlot, dropSlot, printThese
   }
 })

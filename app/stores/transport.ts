@@ -12,6 +12,7 @@ import { useSession } from './session'
 /** dB a second that a meter falls back. */
 const FALL = 24
 const WARM_MS = 400
+const RMS_MS = 300
 /** Meters outside the session, where clipping does harm. */
 const OUTSIDE = /^(port|unit)\//
 
@@ -34,6 +35,8 @@ export const useTransport = defineStore('transport', () => {
   const highest = new Map<string, number>()
   const now = { lufs: -Infinity, truePeak: -Infinity }
   const raw = new Map<string, number>()
+  const powers = new Map<string, number>()
+  let sinceLast = 0
   /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
@@ -122,6 +125,13 @@ export const useTransport = defineStore('transport', () => {
 
   const heardFrame = () => player?.heardFrame() ?? null
 
+  /** RMS over the last 300 ms: a running mean of the power. */
+  function mean(key: string, value: number): void {
+    const before = powers.get(key) ?? 0, now = before + (value * value - before) * Math.min(1, sinceLast / RMS_MS)
+    powers.set(key, now)
+    levels.set(key, now > 1e-12 ? 10 * Math.log10(now) : -Infinity)
+  }
+
   function see(key: string, db: number): void {
     if (db <= (seen.value.peaksDb.get(key) ?? -Infinity) + 0.1) return
     seen.value = { peaksDb: new Map(seen.value.peaksDb).set(key, db) }
@@ -129,13 +139,14 @@ export const useTransport = defineStore('transport', () => {
 
   function tick(): void {
     const time = performance.now(), fall = FALL * (time - lastTime) / 1000
+    sinceLast = time - lastTime
     lastTime = time
     if (playing.value && player) {
       const at = player.position()
       if (at !== null) position.value = at
       player.meters(raw)
       underruns.value = player.underruns
-    } else raw.clear()
+    } else { raw.clear(); powers.clear() }
     let moving = playing.value
     for (const [key, value] of levels) { if (!key.startsWith('gain/')) { const next = value - fall; levels.set(key, next < -90 ? -Infinity : next); moving ||= next > -90 } }
     for (const [key, value] of raw) {
@@ -144,6 +155,7 @@ export const useTransport = defineStore('transport', () => {
       else {
         const db = value > 0 ? 20 * Math.log10(value) : -Infinity
         if (key.startsWith('gain/')) levels.set(key, db)
+        else if (key.startsWith('rms/')) mean(key, value)
         else {
           if (db > (levels.get(key) ?? -Infinity)) levels.set(key, db)
           if (db > (highest.get(key) ?? -Infinity)) highest.set(key, db)

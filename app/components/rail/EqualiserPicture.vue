@@ -1,11 +1,13 @@
 <script setup lang="ts">
-// The response of the equaliser as computed from its sections; bands can be dragged on it.
+// The response of the equaliser as computed from its sections, over the spectrum before and after it; bands can be dragged.
 import { computed, ref } from 'vue'
 import { responseDb } from '@nullet/core/processors/biquad'
 import { BANDS, equaliserSections } from '@nullet/core/processors/equaliser'
 import type { Params } from '@nullet/core/session/rows'
+import { bandHz, BANDS as BINS } from '~/audio/probe'
+import { useProbe } from '~/stores/probe'
 
-const props = defineProps<{ params: Params, rate: number }>()
+const props = defineProps<{ params: Params, rate: number, slotId: string }>()
 const emit = defineEmits<{ move: [params: Params], done: [params: Params] }>()
 const W = 520, H = 150, LOW = 20, DB = 18
 const svg = ref<SVGSVGElement>()
@@ -18,6 +20,10 @@ const curve = computed(() => {
   return Array.from({ length: 131 }, (_, i) => { const px = i * 4; return `${px},${y(Math.max(-40, Math.min(40, responseDb(sections, hzAt(px), props.rate)))).toFixed(1)}` }).join(' ')
 })
 const bands = computed(() => Array.from({ length: BANDS }, (_, i) => i + 1).filter(i => props.params[`kind${i}`] !== 'off').map(i => ({ i, hz: props.params[`hz${i}`] as number, db: props.params[`kind${i}`] === 'notch' ? 0 : props.params[`db${i}`] as number })))
+const probe = useProbe(), FLOOR = -96
+/** Spectra use the whole height from 0 to −96 dB. */
+const spectrum = (s: Float32Array) => Array.from({ length: BINS }, (_, i) => `${x(bandHz(i)).toFixed(1)},${Math.min(H, Math.max(0, s[i]! / FLOOR * H)).toFixed(1)}`).join(' ')
+const seen = computed(() => probe.of(props.slotId))
 const GRID = [50, 100, 200, 500, 1000, 2000, 5000, 10000]
 
 function down(e: PointerEvent, i: number): void {
@@ -43,6 +49,7 @@ function wheel(e: WheelEvent, i: number): void {
       <line v-for="hz in GRID" :key="hz" :x1="x(hz)" :x2="x(hz)" y1="0" :y2="H" /><line v-for="d in [-12, -6, 0, 6, 12]" :key="d" x1="0" :x2="W" :y1="y(d)" :y2="y(d)" :class="{ zero: d === 0 }" />
       <text v-for="hz in [100, 1000, 10000]" :key="hz" :x="x(hz) + 3" :y="H - 4">{{ hz >= 1000 ? `${hz / 1000} kHz` : `${hz} Hz` }}</text><text v-for="d in [-12, 12]" :key="d" x="3" :y="y(d) - 2">{{ d > 0 ? '+' : '−' }}12 dB</text>
     </g>
+    <template v-if="seen"><polyline :points="spectrum(seen.in)" class="before" /><polyline :points="`${spectrum(seen.out)} ${W},${H} 0,${H}`" class="after" data-after /></template>
     <polyline :points="curve" class="curve" />
     <g v-for="b in bands" :key="b.i" class="band" @pointerdown.prevent="down($event, b.i)" @wheel.prevent="wheel($event, b.i)">
       <rect :x="x(b.hz) - 8" :y="y(b.db) - 8" width="16" height="16" /><text :x="x(b.hz)" :y="y(b.db) + 4">{{ b.i }}</text>
@@ -55,6 +62,8 @@ function wheel(e: WheelEvent, i: number): void {
 .grid line { stroke: var(--rule); stroke-width: 1; opacity: 0.6; }
 .grid .zero { stroke: var(--ink-3); }
 .grid text { font: 9px var(--mono); fill: var(--ink-2); }
+.before { fill: none; stroke: var(--ink-3); stroke-width: 1; opacity: 0.7; }
+.after { fill: var(--signal-soft); stroke: none; }
 .curve { fill: none; stroke: var(--signal); stroke-width: 2; }
 .band { cursor: grab; }
 .band rect { fill: var(--raised); stroke: var(--acting); rx: 2; }

@@ -20,6 +20,7 @@ const slots = computed(() => slotsOf(store.session!, props.id))
 const isNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const before = computed(() => slots.value.filter(s => !s.afterFader))
 const after = computed(() => slots.value.filter(s => s.afterFader))
+const chain = computed(() => compare.pair && compare.pair.slots.length > 1 && compare.pair.slots.every(s => store.session!.slot[s]?.channel === props.id) ? compare.pair.slots : slots.value.filter(s => s.state === 'on').map(s => s.id))
 const open = computed(() => slots.value.find(s => s.id === shell.openSlot))
 const leaving = (tap: Tap) => rows(store.session!, 'feed').filter(f => f.from === props.id && f.tap === tap)
 function goal(f: Feed): string {
@@ -59,6 +60,7 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
   <section class="rail" :aria-label="`inside of ${channel.name}`">
     <NotesPanel v-if="!open && shell.openNotes === id" :channel="id" />
     <SlotPanel v-if="open" :id="open.id" :key="open.id" />
+    <div v-if="chain.length > 1" class="chain"><SlotCompare :ids="chain" /></div>
     <div class="scroll run">
       <div class="stage name"><strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{ channel.kind }}</span><button v-else class="plain notes" data-open-notes @click="shell.openSlot = null; shell.openNotes = shell.openNotes === id ? null : id">notes…</button></div>
       <div class="stage input">
@@ -84,6 +86,7 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
         <div v-if="s === 0" class="stage fader"><span class="caption">fader</span><span class="num">{{ dB(channel.levelDb) }}</span><span class="caption">{{ channel.muted ? 'muted' : '' }}</span></div>
       </template>
       <TapPoint label="post-fader" :feeds="leaving('post')" :goal="goal" :own-pan="channel.pan" last />
+      <button v-if="slots.length > 1" class="plain whole" title="all slots that are on, with and without, at equal loudness" data-compare-chain @click="compare.beginChain(id)">compare all</button>
       <button class="plain close" aria-label="close the rail" title="Esc" @click="shell.railOf = null; shell.openSlot = null">×</button>
     </div>
   </section>
@@ -95,6 +98,7 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
 .stage { display: grid; gap: 2px; padding: 4px 10px; background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); flex: none; margin-right: 14px; }
 .name { width: 120px; border-left: 4px solid var(--signal); }
 .row { display: flex; gap: 10px; align-items: baseline; font-size: 12px; }
+.whole { color: var(--acting); background: var(--surface); padding: 12px 6px; margin-left: 8px; flex: none; } .chain { padding: 4px 16px 0; background: var(--ground); } .chain:empty { display: none; }
 .notes { color: var(--acting); font-size: 12px; }
 .leg { font-size: 11px; }
 .leg.on { color: var(--acting); font-weight: 600; text-decoration: line-through; }

@@ -3,10 +3,11 @@
 import { computed } from 'vue'
 import { navigateTo } from '#imports'
 import { BANDS } from '@nullet/core/processors/equaliser'
+import { PRESETS } from '@nullet/core/processors/presets'
+import { complete } from '@nullet/core/processors/processor'
 import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors/table'
-import { rows, settings, type Session } from '@nullet/core/session/session'
+import { settings } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
 import { CURVES, showsReduction } from './curves'
 import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
@@ -22,10 +23,9 @@ const processor = computed(() => PROCESSORS[slot.value.processor])
 const params = computed(() => processor.value ? settingsOf(processor.value, slot.value.params) : {})
 const rate = computed(() => settings(store.session!).sampleRate)
 const loop = computed(() => slot.value.loop ? store.session!.loop[slot.value.loop] : undefined)
-const keys = computed(() => rows(store.session!, 'feed').filter(f => f.kind === 'key' && f.slot === props.id))
 const parameter = (name: string) => processor.value!.parameters.find(p => p.name === name)!
 const bands = computed(() => Array.from({ length: BANDS }, (_, i) => i + 1).filter(i => params.value[`kind${i}`] !== 'off'))
-const plain = computed(() => processor.value?.parameters.filter(p => !/^(kind|hz|db|q)\d$/.test(p.name)) ?? [])
+const plain = computed(() => processor.value?.parameters.filter(p => !p.medium && !/^(kind|hz|db|q)\d$/.test(p.name)) ?? [])
 
 const set = (fields: object) => store.apply('setSlot', { id: props.id, fields })
 /** Written as a ride while riding, else shown until the hand lets go. */
@@ -49,7 +49,12 @@ function addBand(): void {
   const free = Array.from({ length: BANDS }, (_, i) => i + 1).find(i => params.value[`kind${i}`] === 'off')
   if (free) done({ [`kind${free}`]: 'bell', [`db${free}`]: 3 })
 }
-const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
+const presets = computed(() => PRESETS[slot.value.processor] ?? [])
+/** What a preset leaves out goes to its initial value. */
+function begin(name: string): void {
+  const preset = presets.value.find(p => p.name === name)
+  if (preset && processor.value) set({ params: complete(processor.value.parameters, preset.params) })
+}
 </script>
 
 <template>
@@ -61,17 +66,18 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </el-radio-group>
       <span class="caption">mix</span><SlideBar class="mix" :value="slot.mix" :min="0" :max="1" :step="0.01" label="mix" @move="moveMix" @done="v => rides.count ? rides.finish() : set({ mix: v })" /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
       <span class="space" />
-      <button class="plain quiet" data-compare title="with and without it, at equal loudness" @click="compare.begin(id)">compare</button>
+      <el-dropdown v-if="presets.length" trigger="click" @command="begin"><button class="plain quiet" data-presets>begin with…</button><template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in presets" :key="p.name" :command="p.name">{{ p.name }}</el-dropdown-item></el-dropdown-menu></template></el-dropdown>
+      <button class="plain quiet" data-compare title="with and without it, at equal loudness" @click="compare.begin([id])">compare</button>
       <button class="plain quiet" data-move-slot @click="gestures.askMoveSlot(id, false)">move to…</button>
       <button v-if="!loop" class="plain quiet" data-copy-slot @click="gestures.askMoveSlot(id, true)">copy to…</button>
       <button class="plain quiet" @click="shell.openSlot = null; store.apply('removeSlot', { id })">take out</button>
       <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
     </div>
-    <SlotCompare :id="id" />
+    <SlotCompare :ids="[id]" />
     <p v-if="!processor && slot.processor !== LOOP" class="quiet">“{{ slot.processor }}” is not here. Audio passes untouched; its settings are kept as they came.</p>
     <LoopSlot v-else-if="loop" :loop="loop" />
     <div v-else-if="slot.processor === 'equaliser'" class="body">
-      <EqualiserPicture :params="params" :rate="rate" @move="move" @done="done" />
+      <EqualiserPicture :params="params" :rate="rate" :slot-id="id" @move="move" @done="done" />
       <div class="params">
         <div v-for="b in bands" :key="b" class="bandrow">
           <span class="num">{{ b }}</span>
@@ -83,17 +89,13 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
       </div>
     </div>
     <div v-else class="body">
+      <ResponsePicture v-if="slot.processor === 'convolution'" :params="params" :rate="rate" />
       <div v-if="CURVES[slot.processor] || processor?.keyed">
+        <SpectraPicture v-if="slot.processor === 'spectral'" :params="params" :slot-id="id" />
         <DynamicsPicture v-if="CURVES[slot.processor] || showsReduction(slot.processor)" :processor="slot.processor" :params="params" :slot-id="id" />
-        <div v-if="processor?.keyed" class="keys">
-          <span class="caption">key</span>
-          <span v-if="!keys.length" class="quiet">the channel itself</span>
-          <span v-for="k in keys" :key="k.id" class="key">{{ nameOf(store.session!, k.from) }} <span class="num">{{ dB(k.levelDb) }}</span> <button class="plain" :aria-label="`remove the key from ${nameOf(store.session!, k.from)}`" @click="store.apply('removeFeeds', { ids: [k.id] })">×</button></span>
-          <ParamNumber :parameter="{ name: 'low', label: 'low cut', unit: 'Hz', min: 10, max: 20000, initial: 10 }" :value="slot.keyLowCutHz" @done="v => set({ keyLowCutHz: v })" />
-          <ParamNumber :parameter="{ name: 'high', label: 'high cut', unit: 'Hz', min: 20, max: 40000, initial: 20000 }" :value="slot.keyHighCutHz" @done="v => set({ keyHighCutHz: v })" />
-        </div>
+        <KeyLine v-if="processor?.keyed" :slot-row="slot" />
       </div>
-      <div class="params two"><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" :follows="follows(p.name)" @follow="lookAt(p.name)" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
+      <div class="params two"><ResponseField v-if="slot.processor === 'convolution'" :value="params.response as string" :slot-id="id" @done="v => done({ response: v })" /><ParamField v-for="p in plain" :key="p.name" :parameter="p" :value="params[p.name]!" :follows="follows(p.name)" @follow="lookAt(p.name)" @move="v => move({ [p.name]: v })" @done="v => done({ [p.name]: v })" /></div>
     </div>
   </section>
 </template>
@@ -111,6 +113,4 @@ const nameOf = (s: Session, id: string | null) => s.channel[id ?? '']?.name
 .bandrow { display: grid; grid-template-columns: 16px 96px repeat(3, 76px); gap: 8px; align-items: center; height: 27px; }
 .cuts { display: grid; grid-template-columns: repeat(auto-fill, minmax(230px, 1fr)); column-gap: 16px; margin-top: 4px; border-top: 1px solid var(--rule); padding-top: 4px; }
 .act { color: var(--acting); padding: 2px 0; }
-.keys { display: flex; gap: 10px; align-items: center; margin-top: 8px; flex-wrap: wrap; max-width: 520px; }
-.key { color: var(--key); }
 </style>

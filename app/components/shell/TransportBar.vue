@@ -3,8 +3,11 @@
 import { computed, ref, watch } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
+import { slotLabel } from '@nullet/core/processors/table'
 import { dB, shortTime, time } from '~/components/format'
 import { useAsk } from '~/stores/ask'
+import { useListening } from '~/stores/listening'
+import { useProbe } from '~/stores/probe'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
@@ -13,6 +16,9 @@ import { useTransport } from '~/stores/transport'
 const store = useSession(), transport = useTransport(), ask = useAsk(), strips = useStrips(), shell = useShell()
 const bars = computed(() => { const s = settings(store.session!); return barText(beatOfFrame(s.tempo, transport.position, transport.rate), s.beatsPerBar) })
 const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
+const listening = useListening(), probe = useProbe()
+const as = computed(() => settings(store.session!).heardAs)
+const keyName = computed(() => { const slot = store.session?.slot[probe.keyHeard ?? '']; return slot ? `key of ${slotLabel(slot.processor).toLowerCase()} on ${store.session!.channel[slot.channel]?.name}` : '' })
 const level = computed(() => store.session ? settings(store.session).heardLevelDb : 0)
 const now = ref({ lufs: '', peak: '', over: false })
 watch(() => transport.beat, () => {
@@ -45,8 +51,9 @@ function setLevel(value: number): void { store.apply('setSession', { heardLevelD
     <button class="plain repeat" :class="{ on: transport.repeating }" :title="transport.repeat ? 'repeat the marked range' : 'drag over the overview with Shift to mark a range'" :disabled="!transport.repeat" @click="transport.setRepeat(transport.repeat, !transport.repeating)">repeat</button>
     <OverviewBar class="overview" :clips="clips" />
     <div class="heard">
-      <span class="caption">hearing</span>
-      <button class="plain clip" :title="heard?.name" data-heard @click="choose">{{ heard?.name ?? 'nothing' }}</button>
+      <span class="caption">hearing <button class="plain fold" title="how it is heard (h a)" data-heard-as @click="listening.askAs">{{ as }}</button></span>
+      <button v-if="probe.keyHeard" class="plain clip keyed" title="back to what is heard" @click="probe.hearKey(null)">{{ keyName }} ×</button>
+      <button v-else class="plain clip" :title="heard?.name" data-heard @click="choose">{{ heard?.name ?? 'nothing' }}</button>
     </div>
     <div class="level">
       <span class="caption">listening level</span>
@@ -75,6 +82,7 @@ footer { display: flex; align-items: center; gap: 16px; padding: 0 16px; border-
 .repeat.on { color: var(--acting); }
 .overview { flex: 1; min-width: 120px; height: 44px; }
 .heard { display: grid; max-width: 130px; }
+.fold { color: var(--acting); } .keyed { color: var(--key); font-weight: 600; }
 .level { display: grid; width: 150px; }
 .row { display: flex; gap: 8px; align-items: center; }
 .row .num { width: 42px; }

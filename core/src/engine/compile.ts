@@ -1,7 +1,7 @@
 // From rows to a plan. Works backwards from the wanted taps, so that only what they need is computed.
 // The order inside a channel, the gates and the junctions are those of docs/engine.md.
 import { gainOf } from '../elementary'
-import { folded, placement, placementTable } from '../layouts/placement'
+import { folded, placement } from '../layouts/placement'
 import { LAYOUTS } from '../layouts/layouts'
 import { Network } from '../network/network'
 import { soloGate } from '../network/solo'
@@ -9,13 +9,14 @@ import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
 import { Refusal } from '../refusal'
 import { Wiring } from '../rig/wiring'
-import type { Channel, Envelope, Feed, Phrase, Point, Slot, Tap } from '../session/rows'
+import type { Channel, Envelope, Feed, Phrase, Slot, Tap } from '../session/rows'
 import { printOn, rows, settings, type Session } from '../session/session'
 import { phrasesOf, soundingNotes } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
 import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder, type Op, type Signal, type Weighted } from './builder'
+import { place, type Part } from './junction'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from './responses'
 
@@ -54,9 +55,6 @@ export interface Plan {
   /** Does anything in it sound by itself? Otherwise a render may start where the first clip does. */
   noisy: boolean
 }
-
-/** A signal on its way into a junction: through a matrix (destination legs × source legs), or placed by an envelope. */
-interface Part { signal: Signal, matrix: number[][], gain: number, pan?: { key: string, points: readonly Point[] } }
 
 /** Order of the taps along a channel. */
 const ORDER: Record<Tap, number> = { input: 0, pre: 1, post: 2 }
@@ -130,7 +128,7 @@ class Compiler {
   private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
     const slot = keyOf ? this.session.slot[keyOf] : undefined
     const tap = slot ? this.keyOf(slot) : this.tap(this.need(channel), 'post')
-    const stereo = this.place('ears', [{ signal: tap, matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
+    const stereo = place(this.builder, 'ears', [{ signal: tap, matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
     const late = { ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING), latency: Math.max(latency, stereo.latency) }
     this.builder.meter('meter/ears', late)
     this.builder.sink('sink/ears', late)
@@ -203,7 +201,7 @@ class Compiler {
   private arriving(channel: Channel): Signal {
     const legs = this.legGains(channel)
     const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
-    if (channel.kind === 'bus') return this.place(channel.id, feeds.map(f => this.carried(f, channel)), channel.layout, legs)
+    if (channel.kind === 'bus') return place(this.builder, channel.id, feeds.map(f => this.carried(f, channel)), channel.layout, legs)
 
     const print = printOn(this.session, channel.id)
     const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id) || phrasesOf(this.session, channel.id).length > 0
@@ -227,7 +225,7 @@ class Compiler {
       const carried = this.carried(feed, channel)
       parts.push({ ...carried, gain: channel.ready || hearsFeed ? carried.gain : 0 })
     }
-    return this.place(channel.id, parts, channel.layout, legs)
+    return place(this.builder, channel.id, parts, channel.layout, legs)
   }
 
   private clips(channel: Channel, legs: number[]): Signal {
@@ -295,28 +293,6 @@ class Compiler {
     return loop ? this.wiring.compensated(`${feed.id}/${port}`, signal, loop) : signal
   }
 
-  /** Aligns and adds: one mix a leg of the destination. */
-  private place(key: string, parts: Part[], layout: string[], legGains = layout.map(() => 1)): Signal {
-    const aligned = this.builder.align(i => `${key}/align/${i}`, parts.map(p => p.signal))
-    const weighted = parts.map((part, i) => this.weighted(part, aligned[i], layout))
-    const legs = layout.map((_, leg) => this.builder.mix(`${key}/in/${leg}`, weighted.flatMap((rows, i) =>
-      rows[leg].map((w): Weighted => ({ leg: w.leg, gain: w.gain * parts[i].gain * legGains[leg] })))))
-    return { legs, layout, latency: Math.max(0, ...aligned.map(s => s.latency)) }
-  }
-
-  /** For every destination leg, the legs that make it up. A placement that moves brings legs that are scaled already. */
-  private weighted(part: Part, aligned: Signal, layout: string[]): Weighted[][] {
-    const { pan, matrix } = part
-    if (!pan) return matrix.map(row => row.flatMap((gain, from): Weighted[] => gain === 0 ? [] : [{ leg: aligned.legs[from], gain }]))
-    const { builder } = this
-    const curve = builder.envelope(pan.key, pan.points, false, aligned.latency)
-    return placementTable(aligned.layout, layout).map((row, leg) => row.flatMap((table, from): Weighted[] => {
-      if (table.every(g => g === table[0])) return table[0] === 0 ? [] : [{ leg: aligned.legs[from], gain: table[0] }]
-      const key = `${pan.key}/${leg}/${from}`
-      return [{ leg: builder.scaled(`${key}/by`, aligned.legs[from], builder.lookup(key, curve, table)), gain: 1 }]
-    }))
-  }
-
   // ── slots ──
 
   private through(slot: Slot, channel: Channel, signal: Signal): Signal {
@@ -334,7 +310,7 @@ class Compiler {
       const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
       let keySignal = signal
       if (processor.keyed && keys.length) {
-        const heard = this.place(`${slot.id}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
+        const heard = place(this.builder, `${slot.id}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
         ;[dry, keySignal] = builder.align(i => `${slot.id}/${i ? 'keyAlign' : 'align'}`, [signal, heard])
       }
       keySignal = builder.filter(`${slot.id}/keyCuts`, keySignal, [
@@ -372,7 +348,7 @@ class Compiler {
     const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo
     const latency = Math.max(signal.latency, ...returned.map(r => r.latency))
     const parts = [{ signal: { legs: returned.flatMap(r => r.legs), layout, latency }, matrix: placement(layout, signal.layout, 0), gain }]
-    const placed = this.place(`${slot.id}/back`, parts, signal.layout)
+    const placed = place(this.builder, `${slot.id}/back`, parts, signal.layout)
     this.loopReturns.set(loop.id, placed)
     return placed
   }
