@@ -84,10 +84,10 @@ export function compressor(op: usize): void {
   let held = pair(sa, sb, 0)
   for (let at: usize = 0; at < 1024; at += 8) {
     const wanted = f64x2.promote_low_f32x4(v128.load64_zero(PAIRS + at))
-    const rises = f64x2.gt(wanted, held)
-    held = f64x2.add(
-      f64x2.mul(v128.bitselect(attack, release, rises), held),
-      f64x2.mul(v128.bitselect(attackFresh, releaseFresh, rises), wanted))
+    // Both ways are computed before it is known which one it is: the next sample waits less.
+    const up = f64x2.add(f64x2.mul(attack, held), f64x2.mul(attackFresh, wanted))
+    const down = f64x2.add(f64x2.mul(release, held), f64x2.mul(releaseFresh, wanted))
+    held = v128.bitselect(up, down, f64x2.gt(wanted, held))
     makeup = f64x2.add(makeup, step)
     v128.store64_lane(PAIRS + at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
   }

@@ -46,8 +46,10 @@ export function gate(op: usize): void {
   toGain(output(op, 0), s)
 }
 
-export const PHASES: i32 = 16
-export const TAPS: i32 = 32
+@inline function highestOf(v: v128): f32 {
+  return max(max(f32x4.extract_lane(v, 0), f32x4.extract_lane(v, 1)), max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)))
+}
+
 const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
 
 /**
@@ -59,27 +61,30 @@ export function peaks(op: usize): void {
   const most = <f32>param(op, 0), floor = <f32>param(op, 1)
   const taps = params(op) + 16
   const out = output(op, 0)
-  for (let k: usize = 0; k < 512; k++) store<f32>(PEAK_TAPS + (k << 2), <f32>load<f64>(taps + (k << 3)))
+  // By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes.
+  for (let k: usize = 0; k < 32; k++) for (let phase: usize = 0; phase < 16; phase++) store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
   memory.fill(out, 0, 512)
   for (let leg = 0; leg < inputs(op); leg++) {
     const line = state(op) + <usize>leg * (32 + 128) * 4
     memory.copy(line + 128, input(op, leg), 512)
-    for (let i = 0; i < BLOCK; i++) {
-      // The newest of the 32 samples that reach around the place.
+    // Two places at a time share the loads of the taps.
+    for (let i = 0; i < BLOCK; i += 2) {
+      // The oldest of the 32 samples that reach around the first place.
       const first = line + (<usize>(i + 1) << 2)
-      let top = f32x4.splat(0)
+      let top = f32x4.abs(v128.load32_splat(first + 128))
       for (let k: usize = 0; k < 128; k += 16) top = f32x4.max(top, f32x4.abs(v128.load(first + k)))
-      let highest = max(max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)), max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)))
-      if (highest * most < floor) continue
-      highest = abs(load<f32>(first + 15 * 4))
-      for (let phase = 1; phase < PHASES; phase++) {
-        const h = PEAK_TAPS + (<usize>(phase * TAPS) << 2)
-        let sum = f32x4.splat(0)
-        for (let k: usize = 0; k < 128; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(h + k), v128.load(first + k)))
-        highest = max(highest, abs((f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1)) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))))
+      if (highestOf(top) * most < floor) continue
+      let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a, g = a, h = a
+      for (let k: usize = 0; k < 32; k++) {
+        const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)
+        const t = PEAK_TAPS + (k << 6)
+        const t0 = v128.load(t), t1 = v128.load(t, 16), t2 = v128.load(t, 32), t3 = v128.load(t, 48)
+        a = f32x4.add(a, f32x4.mul(x, t0)); b = f32x4.add(b, f32x4.mul(x, t1)); c = f32x4.add(c, f32x4.mul(x, t2)); d = f32x4.add(d, f32x4.mul(x, t3))
+        e = f32x4.add(e, f32x4.mul(y, t0)); f = f32x4.add(f, f32x4.mul(y, t1)); g = f32x4.add(g, f32x4.mul(y, t2)); h = f32x4.add(h, f32x4.mul(y, t3))
       }
       const cell = out + (<usize>i << 2)
-      store<f32>(cell, max(load<f32>(cell), highest))
+      store<f32>(cell, max(load<f32>(cell), highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d))))))
+      store<f32>(cell, max(load<f32>(cell, 4), highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h))))), 4)
     }
     memory.copy(line, line + 512, 128)
   }

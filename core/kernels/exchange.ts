@@ -17,10 +17,15 @@ export function source(op: usize): void {
     const cell = state(op) + 8 + (<usize>leg << 3)
     const target = param(op, 1 + leg)
     const now = started ? load<f64>(cell) : target
-    const step = (target - now) / 128
-    for (let i = 0; i < BLOCK; i++) {
-      const at = <usize>i << 2
-      store<f32>(out + at, load<f32>(from + at) * <f32>(now + step * (<f64>i + 1)))
+    if (now == target) {
+      const gain = f32x4.splat(<f32>now)
+      for (let at: usize = 0; at < BYTES; at += 16) v128.store(out + at, f32x4.mul(v128.load(from + at), gain))
+    } else {
+      const step = (target - now) / 128
+      for (let i = 0; i < BLOCK; i++) {
+        const at = <usize>i << 2
+        store<f32>(out + at, load<f32>(from + at) * <f32>(now + step * (<f64>i + 1)))
+      }
     }
     store<f64>(cell, target)
     if (!isSound(out)) {

@@ -4,7 +4,7 @@
 //           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
 // Other lengths are reached by fading from one place in a line to the other over a block.
 //   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, 16 i32 lengths in force, 16 f32 each of x1 y1 (low) x1 y1 (high),
-//          line ring (size × 16 f32, interleaved), a leg: pre-delay ring and two allpass rings (entry size each)
+//          a ring a line (size f32 each), a leg: pre-delay ring and two allpass rings (entry size each)
 import { BLOCK, params, param, state, inputs, input, output, flush32 } from './op'
 
 const scratch = memory.data(64, 16)        // one f32 a line
@@ -24,7 +24,7 @@ function unpack(op: usize, legs: i32): void {
 
 @inline function factor(table: usize, group: i32): v128 { return v128.load(factors + (table << 6) + (<usize>group << 4)) }
 
-function entry(op: usize, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, before: i32, share: f32, gain: f32): f32 {
+@inline function entry(first: i32, second: i32, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, before: i32, share: f32, gain: f32): f32 {
   const mask = size - 1
   let ring = rings + <usize>(leg * 3) * (<usize>size << 2)
   store<f32>(ring + (<usize>position << 2), flush32(x))
@@ -32,7 +32,7 @@ function entry(op: usize, leg: i32, x: f32, position: i32, rings: usize, size: i
   if (before != pre) { const old = load<f32>(ring + (<usize>((position - before) & mask) << 2)); v = old + (v - old) * share }
   for (let k = 0; k < 2; k++) {
     ring += <usize>size << 2
-    const length = <i32>param(op, 4 + k) + leg * 7
+    const length = (k == 0 ? first : second) + leg * 7
     const old = load<f32>(ring + (<usize>((position - length) & mask) << 2))
     const into = v + gain * old
     store<f32>(ring + (<usize>position << 2), flush32(into))
@@ -45,6 +45,7 @@ export function reverb(op: usize): void {
   const legs = <i32>param(op, 0), pre = <i32>param(op, 1)
   const size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
   const mask = size - 1, entryMask = entrySize - 1
+  const first = <i32>param(op, 4), second = <i32>param(op, 5)
   const gain = <f32>param(op, 6), level = <f32>param(op, 7)
   const past = state(op) + 16
   const filters = past + 64
@@ -64,14 +65,14 @@ export function reverb(op: usize): void {
     const at = <usize>i << 2
     const share = <f32>(i + 1) / 128
     // What comes out of the lines.
-    for (let k = 0; k < 16; k++) {
-      const read = (position - load<i32>(factors + 384 + (<usize>k << 2))) & mask
-      let v = load<f32>(lines + (<usize>read << 6) + (<usize>k << 2))
+    for (let g = 0; g < 4; g++) {
+      const ring = lines + (<usize>g << 4) * <usize>size
+      let v = gather(ring, size, factors + 384 + (<usize>g << 4), position, mask)
       if (moves) {
-        const old = load<f32>(lines + (<usize>((position - load<i32>(past + (<usize>k << 2))) & mask) << 6) + (<usize>k << 2))
-        v = old + (v - old) * share
+        const old = gather(ring, size, past + (<usize>g << 4), position, mask)
+        v = f32x4.add(old, f32x4.mul(f32x4.sub(v, old), f32x4.splat(share)))
       }
-      store<f32>(scratch + (<usize>k << 2), v)
+      v128.store(scratch + (<usize>g << 4), v)
     }
     // Absorption: a low shelf, then a high shelf.
     for (let g = 0; g < 4; g++) {
@@ -102,17 +103,16 @@ export function reverb(op: usize): void {
     a = f32x4.add(e, f); b = f32x4.sub(e, f)
     e = f32x4.add(c, d); d = f32x4.sub(c, d); c = e
     a = within(a); b = within(b); c = within(c); d = within(d)
-    const row = lines + (<usize>position << 6)
     v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
     for (let leg = 0; leg < legs; leg++) {
-      const v = entry(op, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
+      const v = entry(first, second, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
       for (let k = leg; k < 16; k += legs) {
         const cell = scratch + (<usize>k << 2)
         store<f32>(cell, load<f32>(cell) + v)
       }
     }
     const tiny = f32x4.splat(1e-15)
-    for (let g = 0; g < 4; g++) v128.store(row + (<usize>g << 4), f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
+    for (let g = 0; g < 4; g++) scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size, f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
     position = (position + 1) & mask
     door = (door + 1) & entryMask
   }
@@ -124,6 +124,23 @@ export function reverb(op: usize): void {
   for (let at: usize = 0; at < 256; at += 16) {
     v128.store(filters + at, v128.and(v128.load(filters + at), f32x4.ge(f32x4.abs(v128.load(filters + at)), tiny)))
   }
+}
+
+/** What comes out of four lines whose rings lie one after the other. `lengths`: four i32 */
+@inline function gather(ring: usize, size: i32, lengths: usize, position: i32, mask: i32): v128 {
+  const bytes = <usize>size << 2
+  let v = v128.load32_zero(ring + (<usize>((position - load<i32>(lengths)) & mask) << 2))
+  v = v128.load32_lane(ring + bytes + (<usize>((position - load<i32>(lengths, 4)) & mask) << 2), v, 1)
+  v = v128.load32_lane(ring + 2 * bytes + (<usize>((position - load<i32>(lengths, 8)) & mask) << 2), v, 2)
+  return v128.load32_lane(ring + 3 * bytes + (<usize>((position - load<i32>(lengths, 12)) & mask) << 2), v, 3)
+}
+
+@inline function scatter(at: usize, size: i32, v: v128): void {
+  const bytes = <usize>size << 2
+  v128.store32_lane(at, v, 0)
+  v128.store32_lane(at + bytes, v, 1)
+  v128.store32_lane(at + 2 * bytes, v, 2)
+  v128.store32_lane(at + 3 * bytes, v, 3)
 }
 
 @inline function within(v: v128): v128 {

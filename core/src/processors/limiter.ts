@@ -27,7 +27,7 @@ let taps: number[] | undefined
 let most = 0
 
 export const limiter: Processor = {
-  id: 'limiter', label: 'Limiter', version: 1, keyed: false, linear: false, followsLevel: [{ name: 'ceilingDb', by: 1 }],
+  id: 'limiter', label: 'Limiter', version: 2, keyed: false, linear: false, followsLevel: [{ name: 'ceilingDb', by: 1 }],
   parameters: [
     { name: 'driveDb', label: 'Drive', unit: 'dB', min: 0, max: 36, initial: 0 },
     { name: 'ceilingDb', label: 'Ceiling, true peak', unit: 'dB', min: -30, max: 0, initial: -1 },
