@@ -1,5 +1,7 @@
 /// <reference types="@types/audioworklet" />
-// Runs on the audio thread: copies frames from the ring to the output and does nothing else. Never allocates, never waits.
+// Runs on the audio thread: copies frames from the ring to the output, through another rate where the output has one, and
+// does nothing else. Never allocates, never waits.
+import { RateBridge } from './rateBridge'
 import { RING_FRAMES, WORD, WRAP, ahead, ringOver, type Ring, type RingMemory } from './ring'
 
 /** Frames over which sound fades when it stops or jumps. */
@@ -11,8 +13,12 @@ class Output extends AudioWorkletProcessor {
   private gain = 0
   private capture: { left: Float32Array, right: Float32Array, fill: number } | null = null
 
-  constructor(options: { processorOptions: { memory: RingMemory } }) {
+  private readonly bridge: RateBridge | null
+
+  /** @param options.processorOptions.step frames of the session a frame of the output */
+  constructor(options: { processorOptions: { memory: RingMemory, step: number } }) {
     super()
+    this.bridge = options.processorOptions.step === 1 ? null : new RateBridge(options.processorOptions.step)
     this.ring = ringOver(options.processorOptions.memory)
     // For measurements: sends back what was put out.
     this.port.onmessage = ({ data }: MessageEvent<{ capture: number }>) => {
@@ -43,17 +49,23 @@ class Output extends AudioWorkletProcessor {
     const { control } = this.ring
     const read = Atomics.load(control, WORD.read)
     const there = ahead(read, Atomics.load(control, WORD.written))
-    const n = Math.min(left.length, there)
+    const n = this.bridge ? there >= this.bridge.needs(left.length) ? left.length : 0 : Math.min(left.length, there)
     if (n < left.length && aim) Atomics.add(control, WORD.underruns, 1)
+    let taken = n
+    if (this.bridge && n) {
+      taken = this.bridge.run(this.ring.left, read, left, n)
+      this.bridge.run(this.ring.right, read, right, n)
+      this.bridge.advance(n)
+    }
     for (let i = 0; i < n; i++) {
       const at = (read + i) % RING_FRAMES
       if (this.gain < aim) this.gain = Math.min(aim, this.gain + 1 / FADE)
       else if (this.gain > aim) this.gain = Math.max(aim, this.gain - 1 / FADE)
-      left[i] = this.ring.left[at] * this.gain
-      right[i] = this.ring.right[at] * this.gain
+      left[i] = (this.bridge ? left[i] : this.ring.left[at]) * this.gain
+      right[i] = (this.bridge ? right[i] : this.ring.right[at]) * this.gain
     }
     if (n < left.length && !aim) this.gain = 0
-    Atomics.store(control, WORD.read, (read + n) % WRAP)
+    Atomics.store(control, WORD.read, (read + taken) % WRAP)
     return n
   }
 

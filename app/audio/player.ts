@@ -10,6 +10,8 @@ export interface PlayerEvents {
   runningIn(share: number): void
   error(message: string): void
   faults(channels: string[]): void
+  /** The output runs at another rate than the session. */
+  otherRate(hz: number): void
   plan(info: { latency: number, readAhead: number }): void
 }
 
@@ -100,11 +102,17 @@ export class Player {
     this.device = id
   }
 
+  /** An output at the session's rate; where there is none, at the system's. */
+  private contextAt(sampleRate: number): AudioContext {
+    try { return new AudioContext({ sampleRate, latencyHint: 'interactive' }) } catch { return new AudioContext({ latencyHint: 'interactive' }) }
+  }
+
   private async open(): Promise<void> {
     if (!this.context) {
-      this.context = new AudioContext({ sampleRate: this.rate, latencyHint: 'interactive' })
+      this.context = this.contextAt(this.rate)
       await this.context.audioWorklet.addModule(workletUrl)
-      this.node = new AudioWorkletNode(this.context, 'nullet-output', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { memory: this.memory } })
+      this.node = new AudioWorkletNode(this.context, 'nullet-output', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { memory: this.memory, step: this.rate / this.context.sampleRate } })
+      if (this.context.sampleRate !== this.rate) this.events.otherRate(this.context.sampleRate)
       this.node.connect(this.context.destination)
       if (this.device) await this.setDevice(this.device)
     }

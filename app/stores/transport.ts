@@ -58,6 +58,7 @@ export const useTransport = defineStore('transport', () => {
     player = new Player({
       ended: () => { stop(); position.value = 0 },
       runningIn: share => { runningIn.value = share },
+      otherRate: hz => notices.tell(`The output runs at ${hz / 1000} kHz; the session’s ${rate.value / 1000} kHz are converted for listening. Prints are not touched by that.`),
       faults: ids => { if (ids.length) notices.wrong(new Error(`Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`)) },
       error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
       plan: p => { info.value = { latency: p.latency, readAhead: p.readAhead } }
