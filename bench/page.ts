@@ -1,7 +1,7 @@
 // The page and the database: import speed, time to sound, the Map with 150 channels.
 import { chromium, type Browser, type Page } from 'playwright-core'
 import { whiteNoise } from '@nullet/core/engine/testing'
-import { connectStore } from '../server/store/connect'
+import { connectStore, type Sql } from '../server/store/connect'
 import { importWav } from '../server/store/imports'
 import { createSession } from '../server/store/sessions'
 import { ARGS } from '../e2e/support/browser'
@@ -68,6 +68,8 @@ export async function page(say: (what: string, figure: string) => void): Promise
       await play.click('[data-play]')
       await play.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { seek(n: number): Promise<void> }).seek(0))
     }
+    await play.close()
+    await liveChannels(sql, stage.url, browser, say)
     say('click on play until the first frames are ready: first, then median, ms', `${starts[0].toFixed(0)}, ${starts.slice(1).sort((a, b) => a - b)[1].toFixed(0)}`)
   } finally {
     await browser.close()
@@ -98,4 +100,33 @@ async function scrolling(url: string, browser: Browser, say: (what: string, figu
   say('scrolling the Map of 150 channels with meters live: frames over 20 ms of 240, beside an empty page', `${b} : ${a}`)
   await empty.close()
   await map.close()
+}
+
+/** The largest of these numbers of headline tracks that play ten seconds without a gap, after two for the start; what else runs beside it counts. */
+async function liveChannels(sql: Sql, url: string, browser: Browser, say: (what: string, figure: string) => void): Promise<void> {
+  const SECONDS = 14, file = wav([whiteNoise(48000 * SECONDS, 3, 0.2)])
+  const [made] = await importWav(sql, (async function* () { yield file })(), 'x.wav', file.length, 48000, false)
+  await sql.begin(t => made.writer.publish(t, made.info))
+  const gaps: string[] = []
+  let most = 0
+  for (const tracks of [24, 48, 72, 96, 120, 144]) {
+    const session = headline(tracks, 48000 * SECONDS)
+    for (const m of Object.values(session.medium)) m.sha256 = made.info.sha256
+    await sql.begin(t => createSession(t, `live${tracks}`, session))
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    await page.goto(`${url}/s/live${tracks}/network`)
+    await page.waitForSelector('[data-channel=t000]')
+    await page.click('[data-play]')
+    const at = (text: string) => page.waitForFunction(t => document.querySelector('[data-position]')!.textContent! > t, text, { timeout: 120_000 })
+    const underruns = () => page.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { underruns: number }).underruns)
+    await at('0:02.000')
+    const before = await underruns()
+    await at('0:12.000')
+    const found = await underruns() - before
+    gaps.push(`${tracks}: ${found}`)
+    await page.close()
+    if (found) break
+    most = tracks
+  }
+  say('headline tracks that play live for ten seconds without a gap', `${most} (gaps at ${gaps.join(', ')})`)
 }
