@@ -22,6 +22,7 @@ import { rows, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/engine/testing'
 import { score } from '../demo/score'
 import { demoSession } from '../demo/session'
+import { startRender } from '../host/threads'
 import { WavSink } from '../host/wavFile'
 import { headline } from './headline'
 import { ffmpegGraph, hasFfmpeg, runFfmpeg } from './yardstick'
@@ -45,6 +46,12 @@ class Endless implements MediaReader {
 const renderMain = async (session: Session, media: MediaReader, frames: number) =>
   render(new PlanStream(compile(session, { taps: [{ channel: 'main', tap: 'post' }] }), session, media), { from: 0, frames }, () => {})
 
+async function renderOn2(session: Session, media: MediaReader, frames: number): Promise<void> {
+  const rendering = startRender(session, media, { taps: [{ channel: 'main', tap: 'post' }] }, 2)
+  await render(rendering.stream, { from: 0, frames }, () => {})
+  await rendering.end()
+}
+
 function lengthened(session: Session, frames: number): Session {
   return { ...session, medium: Object.fromEntries(Object.entries(session.medium).map(([id, m]) => [id, { ...m, frames }])) }
 }
@@ -67,7 +74,7 @@ async function headlineWork(): Promise<void> {
   const session = headline(144, length * RATE)
   const media = new Endless(() => 1)
   const folder = mkdtempSync(join(tmpdir(), 'nullet-bench-'))
-  const ours: number[] = [], theirs: number[] = []
+  const ours: number[] = [], theirs: number[] = [], both: number[] = []
   try {
     const files: string[] = []
     if (hasFfmpeg()) {
@@ -80,11 +87,14 @@ async function headlineWork(): Promise<void> {
       }
     }
     await renderMain(session, media, RATE)
+    await renderOn2(session, media, RATE)
     for (let round = 0; round < 3; round++) {
       ours.push(await seconds(() => renderMain(session, media, length * RATE)))
+      both.push(await seconds(() => renderOn2(session, media, length * RATE)))
       if (files.length) theirs.push(runFfmpeg(ffmpegGraph(files, 144)))
     }
     say('headline, 144 tracks: × real time, one core', (length / median(ours)).toFixed(2))
+    say('    on two cores, × real time, and to one', `${(length / median(both)).toFixed(2)}, ${(median(ours) / median(both)).toFixed(2)}`)
     if (theirs.length) {
       say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))
       say('    ours to ffmpeg’s', (median(theirs) / median(ours)).toFixed(1))

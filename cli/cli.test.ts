@@ -45,6 +45,13 @@ beforeAll(() => {
   for (const [name, legs] of Object.entries(audio)) writeFileSync(join(folder, `audio/${name}.wav`), wavFile(legs))
 })
 
+it('one thread and two print the same samples', async () => {
+  const [one, two] = [join(folder, 'one'), join(folder, 'two')]
+  for (const [out, threads] of [[one, '1'], [two, '2']] as const) expect((await nullet('print', folder, '--out', out, '--tap', 'Main', '--tap', 'Kora@input', '--threads', threads)).code).toBe(0)
+  for (const file of ['Main.wav', 'Kora input.wav']) expect(readFileSync(join(two, file)).equals(readFileSync(join(one, file)))).toBe(true)
+  expect((await nullet('print', folder, '--out', one, '--threads', '7')).err).toMatch(/--threads takes 1 or 2/)
+})
+
 const samples = (path: string) => { const r = new WavReader('x'); return r.push(readFileSync(path))! }
 const sha = (legs: Float32Array[]) => createHash('sha256').update(new WavEncoder('32f').encode(legs)).digest('hex')
 

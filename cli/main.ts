@@ -6,7 +6,7 @@ import { print } from './print'
 import { Refusal } from '@nullet/core/refusal'
 
 const COMMANDS: Record<string, { run(args: string[]): Promise<unknown>, usage: string }> = {
-  print: { run: print, usage: "print PACKAGE --out DIR [--tap 'NAME[@input|pre|post]' …] [--from s] [--to s] [--depth 24|32f] [--seed n]" },
+  print: { run: print, usage: "print PACKAGE --out DIR [--tap 'NAME[@input|pre|post]' …] [--from s] [--to s] [--depth 24|32f] [--seed n] [--threads 1|2]" },
   check: { run: check, usage: 'check PACKAGE' },
   ping: { run: pingLoop, usage: 'ping PACKAGE --loop NAME' },
   loudness: { run: loudness, usage: 'loudness FILE' }

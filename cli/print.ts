@@ -3,7 +3,7 @@
 import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { compile, tapKey, type TapName } from '@nullet/core/engine/compile'
-import { PlanStream, render } from '@nullet/core/engine/stream'
+import { render } from '@nullet/core/engine/stream'
 import { channelNamed } from '@nullet/core/formats/package'
 import type { Depth } from '@nullet/core/formats/wav'
 import { decibels } from '@nullet/core/elementary'
@@ -13,18 +13,22 @@ import { Refusal } from '@nullet/core/refusal'
 import { rows, settings, type Session } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { openPackage, PackageMedia } from '../host/packageFile'
+import { startRender, type Rendering } from '../host/threads'
 import { WavFile, WavSink } from '../host/wavFile'
 import { readOptions, secondsOption } from './options'
 
 interface Output { tap: TapName, name: string, path: string, file: string, sink: WavSink, frames: number, peak: number, sum: number, legs: number, latency: number }
 
 export async function print(args: string[]) {
-  const { path, values, many } = readOptions(args, ['out', 'from', 'to', 'depth', 'seed'], ['tap'])
+  const { path, values, many } = readOptions(args, ['out', 'from', 'to', 'depth', 'seed', 'threads'], ['tap'])
   if (!values.out) throw new Refusal('badArguments', '--out says into which folder to write')
   const depth: Depth = values.depth === undefined || values.depth === '32f' ? '32f' : values.depth === '24' ? 24 : values.depth === '16' ? 16
     : (() => { throw new Refusal('badArguments', `--depth takes 16, 24 or 32f, not “${values.depth}”`) })()
+  if (values.threads !== undefined && !/^[12]$/.test(values.threads)) throw new Refusal('badArguments', `--threads takes 1 or 2, not “${values.threads}”`)
+  const threads = values.threads === undefined ? undefined : Number(values.threads) as 1 | 2
   const pack = await openPackage(path)
   const media = await new PackageMedia(pack).prepare()
+  let rendering: Rendering | null = null
   try {
     const { session } = pack
     const rate = settings(session).sampleRate
@@ -48,12 +52,13 @@ export async function print(args: string[]) {
         sink: await WavSink.create(join(values.out, file), sink.layout.length, rate, range.frames, depth)
       })
     }
-    const stream = new PlanStream(plan, session, media)
-    await render(stream, range, async (key, audio) => {
+    rendering = startRender(session, media, { taps, seed }, threads)
+    await render(rendering.stream, range, async (key, audio) => {
       const o = outputs.get(key)!
       for (const leg of audio) for (const x of leg) { o.peak = Math.max(o.peak, Math.abs(x)); o.sum += x * x }
       await o.sink.write(audio)
     })
+    const faults = rendering.faults()
     const closed = new Map<string, { sha256: string, clipped: number }>()
     for (const [key, o] of outputs) closed.set(key, await o.sink.close())
 
@@ -61,7 +66,7 @@ export async function print(args: string[]) {
     const residuals = await verify(session, media, taps, range, seed, (tap, at, n) => stored.get(tapKey(tap))!.read(at, n))
     stored.forEach(f => f.close())
     const report = {
-      session: settings(session).name, sampleRate: rate, seed, fromFrame: from, frames: range.frames, depth: String(depth), notes: [...pack.notes, ...stream.faults().map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)],
+      session: settings(session).name, sampleRate: rate, seed, fromFrame: from, frames: range.frames, depth: String(depth), notes: [...pack.notes, ...faults.map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)],
       taps: [...outputs].map(([key, o]) => ({
         channel: o.name, id: o.tap.channel, tap: o.tap.tap, file: o.file, legs: o.legs, frames: o.frames,
         latencyCompensatedSamples: o.latency, peakDb: decibels(o.peak), rmsDb: decibels(Math.sqrt(o.sum / (o.frames * o.legs))),
@@ -70,7 +75,7 @@ export async function print(args: string[]) {
     }
     await writeFile(join(values.out, 'report.json'), JSON.stringify(report, (_, v) => v === -Infinity ? null : v, 2) + '\n')
     return report
-  } finally { media.close(); await pack.dispose() }
+  } finally { await rendering?.end(); media.close(); await pack.dispose() }
 }
 
 /** `NAME[@tap]` each; the mains, or whatever goes nowhere, when none is named. */

@@ -1,7 +1,7 @@
 // A pass: every print in it from one plan, streamed into media, then verified from what was stored. Tracks appear only
 // in the transaction that ends the job.
 import { compile, tapKey, type TapName } from '@nullet/core/engine/compile'
-import { PlanStream, render } from '@nullet/core/engine/stream'
+import { render } from '@nullet/core/engine/stream'
 import { Network } from '@nullet/core/network/network'
 import { fingerprint } from '@nullet/core/print/fingerprint'
 import { printRows, PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
@@ -11,6 +11,7 @@ import { Refusal } from '@nullet/core/refusal'
 import { LOOP } from '@nullet/core/processors/table'
 import { whyNothing } from '@nullet/core/rig/ping'
 import { rows, settings, type Session } from '@nullet/core/session/session'
+import { startRender, type Rendering } from '../../host/threads'
 import { Levels } from '../../host/levels'
 import { endJob } from '../store/jobs'
 import { MediumWriter, readAudio, type MediumInfo } from '../store/media'
@@ -33,6 +34,7 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
   const media = await DatabaseMedia.of(sql, session)
   const plan = compile(session, { taps, seed: args.seed })
   const outputs: Output[] = []
+  let rendering: Rendering | null = null
   try {
     for (const item of args.items) {
       const tap = { channel: item.source, tap: item.tap }
@@ -41,12 +43,12 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
     }
     const byTap = new Map<string, Output[]>()
     for (const o of outputs) byTap.set(tapKey(o.tap), [...byTap.get(tapKey(o.tap)) ?? [], o])
-    const stream = new PlanStream(plan, session, media)
-    await render(stream, range, async (key, audio) => {
+    rendering = startRender(session, media, { taps, seed: args.seed })
+    await render(rendering.stream, range, async (key, audio) => {
       for (const o of byTap.get(key)!) { o.levels.feed(audio); await o.writer.write(audio) }
     }, { progress: p => report(p * 0.55, 'printing'), stopped })
 
-    const faults = stream.faults().map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)
+    const faults = rendering.faults().map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)
     const infos = new Map<string, MediumInfo>()
     for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
     const residuals = await verify(session, media, taps, range, args.seed,
@@ -82,7 +84,7 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
   } catch (error) {
     await Promise.all(outputs.map(o => o.writer.discard()))
     throw error
-  }
+  } finally { await rendering?.end() }
 }
 
 /** What a person should know of a print that went through units. */

@@ -16,9 +16,17 @@ export interface MediaReader {
   read(medium: string, from: number, frames: number): Float32Array[] | Promise<Float32Array[]>
 }
 
+export function firstSoundOf(plan: Plan, session: Session): number {
+  // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
+  if (plan.noisy || plan.moves.length) return 0
+  const heard = new Set(plan.sources.map(s => s.channel))
+  const starts = [...rows(session, 'clip').filter(c => heard.has(c.channel)).map(c => c.startFrame), ...plan.firstNote < Infinity ? [plan.firstNote] : []]
+  return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
+}
+
 export class PlanStream {
   readonly machine: Machine
-  private session!: Session
+  protected session!: Session
   private clips = new Map<string, Row<'clip'>[]>()
   private filledTo = -1
   private readonly mover: Mover
@@ -40,12 +48,7 @@ export class PlanStream {
   }
 
   /** Frame (a multiple of 4096) before which nothing can sound: there a render may begin. */
-  firstSound(): number {
-    // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
-    if (this.plan.noisy || this.plan.moves.length) return 0
-    const starts = [...[...this.clips.values()].flat().map(c => c.startFrame), ...this.plan.firstNote < Infinity ? [this.plan.firstNote] : []]
-    return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
-  }
+  firstSound(): number { return firstSoundOf(this.plan, this.session) }
 
   start(frame: number): void {
     this.machine.frame = frame
@@ -81,7 +84,7 @@ export class PlanStream {
     return this.machine.stagingOf(sink).map(leg => leg.subarray(at, at + BLOCK))
   }
 
-  private async fill(from: number): Promise<void> {
+  protected async fill(from: number): Promise<void> {
     for (const source of this.plan.sources) {
       const pending = this.fillSource(source, from)
       if (pending) await pending

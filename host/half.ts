@@ -1,0 +1,75 @@
+// A thread that computes the first half of a plan, a chunk of 4096 frames ahead of the second. It makes the plan from the
+// session itself; audio it asks for in large pieces.
+import { parentPort, workerData } from 'node:worker_threads'
+import { CHUNK } from '@nullet/core/engine/builder'
+import { compile, type CompileOptions } from '@nullet/core/engine/compile'
+import { CROSS_OUT, splitPlan } from '@nullet/core/engine/split'
+import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
+import type { Session } from '@nullet/core/session/session'
+import { slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
+
+const { session, options, shared } = workerData as { session: Session, options: CompileOptions, shared: SharedArrayBuffer }
+const port = parentPort!
+const tell = (m: FromHalf) => port.postMessage(m)
+
+/** Frames that are read at a time: the other thread answers between its chunks only. */
+const WINDOW = 1 << 16
+
+interface Window { from: number, legs: Float32Array[] }
+
+class Asking implements MediaReader {
+  private readonly windows = new Map<string, Window>()
+  private readonly coming = new Map<string, { from: number, window: Promise<Window> }>()
+  private readonly asked = new Map<number, { done(audio: Float32Array[]): void }>()
+  private batch: Read[] = []
+  private serial = 0
+
+  read(medium: string, from: number, frames: number): Float32Array[] | Promise<Float32Array[]> {
+    const cut = ({ from: begin, legs }: Window) => legs.map(leg => leg.subarray(from - begin, from - begin + frames))
+    const inside = (begin: number) => from >= begin && from + frames <= begin + WINDOW
+    const w = this.windows.get(medium), next = this.coming.get(medium)
+    if (w && inside(w.from)) {
+      // The next window is asked for long before it is needed.
+      if (!next && from >= w.from + WINDOW / 2) this.fetch(medium, w.from + WINDOW - (WINDOW - (from - w.from)) % frames)
+      return cut(w)
+    }
+    if (frames > WINDOW) return this.load(medium, from, frames)
+    return (next && inside(next.from) ? next.window : this.fetch(medium, from)).then(window => {
+      this.windows.set(medium, window)
+      this.coming.delete(medium)
+      return cut(window)
+    })
+  }
+
+  private fetch(medium: string, from: number): Promise<Window> {
+    const window = this.load(medium, from, WINDOW).then(legs => ({ from, legs }))
+    this.coming.set(medium, { from, window })
+    return window
+  }
+
+  private load(medium: string, from: number, frames: number): Promise<Float32Array[]> {
+    const id = ++this.serial
+    if (!this.batch.length) queueMicrotask(() => { tell({ kind: 'reads', list: this.batch }); this.batch = [] })
+    this.batch.push({ id, medium, from, frames })
+    return new Promise(done => this.asked.set(id, { done }))
+  }
+
+  hear(id: number, audio: Float32Array[]): void { this.asked.get(id)!.done(audio); this.asked.delete(id) }
+}
+
+const media = new Asking()
+const { first, crossing } = splitPlan(compile(session, options))
+const stream = new PlanStream(first, session, media)
+const slots = slotsOver(shared, crossing)
+
+async function chunk(from: number, slot: number): Promise<void> {
+  while (stream.machine.frame < from + CHUNK) await stream.block()
+  stream.machine.stagingOf(CROSS_OUT).forEach((leg, i) => slots[slot]![i]!.set(leg))
+  tell({ kind: 'chunk', from, faults: stream.faults() })
+}
+
+let queue: Promise<unknown> = Promise.resolve()
+port.on('message', (m: ToHalf) => {
+  if (m.kind === 'audio') { media.hear(m.id, m.audio); return }
+  queue = queue.then(() => m.kind === 'start' ? stream.start(m.frame) : chunk(m.from, m.slot)).catch(error => tell({ kind: 'failed', message: (error as Error).message }))
+})
