@@ -21,17 +21,24 @@ function complex(z: usize, bits: i32, table: usize, sign: f64): void {
       v128.store(b, t)
     }
   }
-  for (let level = 1; level <= bits; level++) {
-    const half = 1 << (level - 1), stride = 1 << (TOP - level)
-    for (let k = 0; k < half; k++) {
-      const wr = re(table, k * stride), wi = sign * im(table, k * stride)
-      for (let i = k; i < n; i += half << 1) {
-        const a = z + (<usize>i << 4), b = a + (<usize>half << 4)
-        const xr = load<f64>(b), xi = load<f64>(b, 8)
-        const tr = xr * wr - xi * wi, ti = xr * wi + xi * wr
-        const ar = load<f64>(a), ai = load<f64>(a, 8)
-        store<f64>(b, ar - tr); store<f64>(b, ai - ti, 8)
-        store<f64>(a, ar + tr); store<f64>(a, ai + ti, 8)
+  // The first level turns by nothing.
+  for (let i: usize = 0; i < <usize>n << 4; i += 32) {
+    const a = v128.load(z + i), b = v128.load(z + i, 16)
+    v128.store(z + i, f64x2.add(a, b))
+    v128.store(z + i, f64x2.sub(a, b), 16)
+  }
+  const turned = f64x2(-sign, sign)
+  for (let level = 2; level <= bits; level++) {
+    const half: usize = <usize>16 << (level - 1), stride: usize = <usize>16 << (TOP - level)
+    for (let block = z; block < z + (<usize>n << 4); block += half << 1) {
+      let w = table
+      for (let a = block; a < block + half; a += 16) {
+        const x = v128.load(a + half), here = v128.load(a)
+        const t = f64x2.add(f64x2.mul(x, v128.load64_splat(w)),
+          f64x2.mul(v128.shuffle<f64>(x, x, 1, 0), f64x2.mul(v128.load64_splat(w, 8), turned)))
+        v128.store(a + half, f64x2.sub(here, t))
+        v128.store(a, f64x2.add(here, t))
+        w += stride
       }
     }
   }
