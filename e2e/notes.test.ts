@@ -106,6 +106,23 @@ describe('a held chord', () => {
   })
 })
 
+describe('printed', () => {
+  it('while it is being played: the print is the notes as they were, identical to the live path', async () => {
+    await keys(page, 'Escape Escape')
+    const { channel } = await phraseOf('Trigger')
+    await inPage(page, async t => { await t.play(0) }, null)
+    await page.locator(`[data-channel="${channel}"] .name`).click({ position: { x: 4, y: 6 } })
+    await keys(page, 'p r')
+    await page.locator('[data-run]').click()
+    await page.locator('[data-print] [data-residual]').first().waitFor({ timeout: 90_000 })
+    expect(await page.locator('[data-print] [data-residual]').first().innerText()).toBe('identical to the live path: −∞')
+    await inPage(page, async t => { t.stop() }, null)
+    const s = await readSession(url, 'notes')
+    expect(rows(s, 'print')[0]!.source).toBe(channel)
+    expect(rows(s, 'phrase').some(p => p.channel === rows(s, 'print')[0]!.channel)).toBe(false)
+  })
+})
+
 describe('a Standard MIDI File', () => {
   const file = (cut = 0) => {
     const on = (deltaTime: number, noteNumber: number) => ({ deltaTime, type: 'noteOn' as const, channel: 0, noteNumber, velocity: 90 })

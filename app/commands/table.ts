@@ -1,6 +1,6 @@
 // Everything that can be done by keys: two strokes, typed on the selection. The help sheet and the command field are
 // made from this table.
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
 import { useListening } from '~/stores/listening'
@@ -24,7 +24,7 @@ export const FIRST: Record<string, string> = {
 
 export function commands(): Command[] {
   const g = useGestures(), strips = useStrips(), finding = useFinding(), s = useSelection(), store = useSession(), shell = useShell(), transport = useTransport(), theme = useTheme()
-  const view = (name: string) => () => navigateTo({ path: `/s/${store.id}/${name}`, query: s.list.length ? { sel: s.list.join(',') } : {} })
+  const view = (name: string) => () => goTo({ path: `/s/${store.id}/${name}`, query: s.list.length ? { sel: s.list.join(',') } : {} })
   const network = (as: typeof shell.networkAs) => () => { shell.networkAs = as; return view('network')() }
   const one = (act: (id: string) => unknown) => () => { if (s.focused) return act(s.focused) }
   const sheet = (name: string) => () => { shell.sheet = name }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The first page: sessions that are here, a new one, a package to bring in.
 import { onMounted, ref, shallowRef } from 'vue'
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
 import { newId } from '~/stores/ids'
@@ -25,7 +25,7 @@ async function create(): Promise<void> {
   if (!name) return
   try {
     const { id } = await api<{ id: string }>('/api/sessions', { body: { id: newId(), name, sampleRate: rate.value } })
-    await navigateTo(`/s/${id}/sources`)
+    await goTo(`/s/${id}/sources`)
   } catch (error) { notices.wrong(error) }
 }
 
@@ -36,7 +36,7 @@ async function bring(event: Event): Promise<void> {
   try {
     const { id, notes } = await api<{ id: string, notes: string[] }>(`/api/packages?id=${newId()}`, { raw: file })
     notes.slice(0, 3).forEach(n => notices.tell(n))
-    await navigateTo(`/s/${id}/network`)
+    await goTo(`/s/${id}/network`)
   } catch (error) { notices.wrong(error) } finally { busy.value = false; (event.target as HTMLInputElement).value = '' }
 }
 

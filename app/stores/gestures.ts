@@ -1,6 +1,6 @@
 // What a hand does to channels, as edits: ids and order keys are made here, questions are asked here.
 import { defineStore } from 'pinia'
-import { navigateTo } from '#imports'
+import { goTo } from './goTo'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { LAYOUTS } from '@nullet/core/layouts/layouts'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
@@ -190,7 +190,7 @@ export const useGestures = defineStore('gestures', () => {
     if (!ids.length) return
     shell.toPrint = ids.map(id => `${id}@post`)
     shell.passesAs = 'prints'
-    void navigateTo({ path: `/s/${store.id}/passes`, query: { sel: ids.join(',') } })
+    void goTo({ path: `/s/${store.id}/passes`, query: { sel: ids.join(',') } })
   }
 
   return {

@@ -1,6 +1,6 @@
 // Note tracks: made, brought in from a file, their phrases changed while they play.
 import { defineStore } from 'pinia'
-import { navigateTo } from '#imports'
+import { goTo } from './goTo'
 import { readMidi } from '@nullet/core/formats/midi'
 import { keyName, phrasesOf } from '@nullet/core/notes/phrases'
 import { VOICES } from '@nullet/core/notes/voices'
@@ -64,7 +64,7 @@ export const useNotes = defineStore('notes', () => {
     shell.openSlot = null
     shell.railOf = channel
     shell.openNotes = channel
-    await navigateTo({ path: `/s/${store.id}/network`, query: { sel: selection.list.join(',') } })
+    await goTo({ path: `/s/${store.id}/network`, query: { sel: selection.list.join(',') } })
   }
 
   /** A Standard MIDI File as note tracks. Its tempo map is taken where the session has no notes yet. */

@@ -61,7 +61,10 @@ export const useTransport = defineStore('transport', () => {
       otherRate: hz => notices.tell(`The output runs at ${hz / 1000} kHz; the session’s ${rate.value / 1000} kHz are converted for listening. Prints are not touched by that.`),
       faults: ids => { if (ids.length) notices.wrong(new Error(`Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`)) },
       error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
-      plan: p => { info.value = { latency: p.latency, readAhead: p.readAhead } }
+      plan: p => {
+        if (playing.value && info.value.readAhead && p.readAhead > info.value.readAhead) notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`)
+        info.value = { latency: p.latency, readAhead: p.readAhead }
+      }
     })
     player.setSession(store.session!)
     return player

@@ -5,7 +5,7 @@ import { pingIsStale } from '@nullet/core/rig/ping'
 import type { Loop } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
 import { useSession } from '~/stores/session'
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 
 const props = defineProps<{ loop: Loop }>()
 const store = useSession()
@@ -31,7 +31,7 @@ const level = { name: 'level', label: 'Level', unit: 'dB' as const, min: -60, ma
       <ParamField :parameter="{ ...level, label: 'Send' }" :value="loop.sendDb ?? -60" @move="v => store.preview('loop', [loop.id], () => ({ sendDb: v }))" @done="v => set({ sendDb: v })" />
       <ParamField :parameter="{ ...level, label: 'Return' }" :value="loop.returnDb ?? -60" @move="v => store.preview('loop', [loop.id], () => ({ returnDb: v }))" @done="v => set({ returnDb: v })" />
       <div class="row"><span class="caption">polarity</span><el-switch :model-value="loop.inverted" active-text="turned" inactive-text="as it comes" @change="v => set({ inverted: v })" /></div>
-      <div class="row"><span class="caption">delay</span><span>{{ state }}</span> <span class="num quiet">{{ loop.ping ? `${dB(loop.ping.gainDb)} dB` : '' }}</span> <button class="plain act" @click="navigateTo({ path: `/s/${store.id}/rig`, query: { at: loop.id } })">open in Rig</button></div>
+      <div class="row"><span class="caption">delay</span><span>{{ state }}</span> <span class="num quiet">{{ loop.ping ? `${dB(loop.ping.gainDb)} dB` : '' }}</span> <button class="plain act" @click="goTo({ path: `/s/${store.id}/rig`, query: { at: loop.id } })">open in Rig</button></div>
     </div>
   </div>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // An opened slot: state, mix, picture, parameters, keys.
 import { computed } from 'vue'
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 import { BANDS } from '@nullet/core/processors/equaliser'
 import { PRESETS } from '@nullet/core/processors/presets'
 import { complete } from '@nullet/core/processors/processor'
@@ -43,7 +43,7 @@ const follows = (field: string) => store.envelopes.has(`slot/${props.id}/${field
 function lookAt(field: string): void {
   movement.look(slot.value.channel, { owner: 'slot', row: props.id, field })
   shell.passesAs = 'time'
-  void navigateTo(`/s/${store.id}/passes`)
+  void goTo(`/s/${store.id}/passes`)
 }
 function addBand(): void {
   const free = Array.from({ length: BANDS }, (_, i) => i + 1).find(i => params.value[`kind${i}`] === 'off')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Finds channels, units, ports and actions by typing.
 import { watch } from 'vue'
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { commands } from '~/commands/table'
 import { useAsk } from '~/stores/ask'
@@ -30,7 +30,7 @@ watch(() => shell.commandsOpen, async open => {
   const what = rest.join(' ')
   if (kind === 'do') await all.find(c => c.keys === what)!.run()
   else if (kind === 'channel') selection.set([what], what)
-  else await navigateTo({ path: `/s/${store.id}/rig`, query: { at: what } })
+  else await goTo({ path: `/s/${store.id}/rig`, query: { at: what } })
 })
 </script>
 

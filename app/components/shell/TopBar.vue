@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Product, session, views with counts, checks, what is stored.
 import { computed } from 'vue'
-import { navigateTo } from '#imports'
+import { goTo } from '~/stores/goTo'
 import { rows, settings } from '@nullet/core/session/session'
 import { useAsk } from '~/stores/ask'
 import { useJobs } from '~/stores/jobs'
@@ -28,7 +28,7 @@ const extra = computed((): Record<string, string> => {
 const state = computed(() => store.status === 'saved' ? 'saved' : store.status === 'saving' ? 'saving…' : `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away`)
 
 async function menu(command: string): Promise<void> {
-  if (command === 'all') await navigateTo('/')
+  if (command === 'all') await goTo('/')
   else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
   else if (['templates', 'table', 'families'].includes(command)) shell.sheet = command
   else if (command === 'rename') {

@@ -63,13 +63,14 @@ describe.each([44100, 48000, 96000])('gate at %i Hz', rate => {
   })
 })
 
-describe('ducker', () => {
+describe.each([44100, 48000, 96000])('ducker at %i Hz', rate => {
   it('lowers by its depth while the key is over the threshold, and comes back', async () => {
-    const key = new Float32Array(96000)
-    key.set(sine(24000, 200, 0.3), 24000)
-    const x = sine(96000, 1000, 0.25)
-    const out = (await through('ducker', { thresholdDb: -30, depthDb: 12, attackMs: 5, holdMs: 20, releaseMs: 50 }, [x], 48000, key))[0]
-    for (const [from, to, want] of [[4800, 23000, 0], [30000, 47000, -12], [80000, 95000, 0]]) expect(level(out, from, to) - level(x, from, to)).toBeCloseTo(want, 1)
+    const s = rate / 96000 * 2, at = (n: number) => Math.round(n * s)
+    const key = new Float32Array(at(96000))
+    key.set(sine(at(24000), 200, 0.3, rate), at(24000))
+    const x = sine(at(96000), 1000, 0.25, rate)
+    const out = (await through('ducker', { thresholdDb: -30, depthDb: 12, attackMs: 5, holdMs: 20, releaseMs: 50 }, [x], rate, key))[0]
+    for (const [from, to, want] of [[4800, 23000, 0], [30000, 47000, -12], [80000, 95000, 0]]) expect(level(out, at(from), at(to)) - level(x, at(from), at(to))).toBeCloseTo(want, 1)
   })
 })
 
@@ -138,20 +139,20 @@ describe.each([44100, 48000, 96000])('saturation at %i Hz', rate => {
   })
 })
 
-describe('tremolo', () => {
+describe.each([44100, 48000, 96000])('tremolo at %i Hz', rate => {
   it.each([['sine', (p: number) => 0.5 - 0.5 * Math.cos(2 * Math.PI * p)], ['triangle', (p: number) => p < 0.5 ? 2 * p : 2 - 2 * p]])('%s follows its formula from frame 0, the right leg later', async (shape, swing) => {
     const x = new Float32Array(48000).fill(0.5)
-    const [l, r] = await through('tremolo', { hz: 5, depth: 80, shape, apart: 25 }, [x, x])
-    const want = (n: number, late: number) => { const at = n * 5 / 48000 - late; return 0.5 * (1 - 0.8 * swing(at - Math.floor(at))) }
+    const [l, r] = await through('tremolo', { hz: 5, depth: 80, shape, apart: 25 }, [x, x], rate)
+    const want = (n: number, late: number) => { const at = n * 5 / rate - late; return 0.5 * (1 - 0.8 * swing(at - Math.floor(at))) }
     expect(peak(difference(l, Float64Array.from(l, (_, n) => want(n, 0))))).toBeLessThan(1e-6)
     expect(peak(difference(r, Float64Array.from(r, (_, n) => want(n, 0.25))))).toBeLessThan(1e-6)
   })
 })
 
-describe('width', () => {
+describe.each([44100, 48000, 96000])('width at %i Hz', rate => {
   it.each([0, 50, 100, 200])('of %d %% sets the side against the middle', async width => {
     const [a, b] = [whiteNoise(4000, 1), whiteNoise(4000, 2)]
-    const [l, r] = await through('width', { width }, [a, b])
+    const [l, r] = await through('width', { width }, [a, b], rate)
     const side = (x: Float32Array, y: Float32Array) => x.map((v, n) => (v - y[n]) / 2), middle = (x: Float32Array, y: Float32Array) => x.map((v, n) => (v + y[n]) / 2)
     expect(peak(difference(middle(l, r), middle(a, b)))).toBeLessThan(1e-6)
     expect(peak(difference(side(l, r), side(a, b).map(v => v * width / 100)))).toBeLessThan(1e-6)

@@ -2,6 +2,7 @@
 // A session: views across the top, Path at the right, transport below.
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from '#imports'
+import { isNavigationFailure, NavigationFailureType } from 'vue-router'
 import { VIEWS } from '~/components/shell/views'
 import { useKeys } from '~/components/shell/keys'
 import { useImports } from '~/stores/imports'
@@ -34,7 +35,11 @@ function sayInAddress(): void {
   if (!moving && sel !== String(route.query.sel ?? '')) void router.replace({ query: { ...route.query, sel: sel || undefined } })
 }
 watch(() => selection.list.join(','), sayInAddress)
-const unhook = [router.beforeEach(() => { moving = true }), router.afterEach(() => { moving = false })]
+const unhook = [
+  router.beforeEach(() => { moving = true }),
+  // A way that was given up for a newer one leaves that one still going.
+  router.afterEach((_, __, failure) => { moving = isNavigationFailure(failure, NavigationFailureType.cancelled) })
+]
 onBeforeUnmount(() => unhook.forEach(u => u()))
 useKeys()
 /** Files may be dropped anywhere; a slot on its way is none. */
