@@ -25,7 +25,7 @@ import { demoSession } from '../demo/session'
 import { startRender } from '../host/threads'
 import { WavSink } from '../host/wavFile'
 import { headline } from './headline'
-import { ffmpegGraph, hasFfmpeg, runFfmpeg } from './yardstick'
+import { ffmpegGraph, hasFfmpeg, nativeHeadline, runFfmpeg } from './yardstick'
 
 const RATE = 48000
 const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]
@@ -74,7 +74,7 @@ async function headlineWork(): Promise<void> {
   const session = headline(144, length * RATE)
   const media = new Endless(() => 1)
   const folder = mkdtempSync(join(tmpdir(), 'nullet-bench-'))
-  const ours: number[] = [], theirs: number[] = [], both: number[] = []
+  const ours: number[] = [], theirs: number[] = [], both: number[] = [], native: number[] = []
   try {
     const files: string[] = []
     if (hasFfmpeg()) {
@@ -88,7 +88,9 @@ async function headlineWork(): Promise<void> {
     }
     await renderMain(session, media, RATE)
     await renderOn2(session, media, RATE)
+    const compiled = nativeHeadline(folder)
     for (let round = 0; round < 3; round++) {
+      if (compiled) native.push(compiled(length))
       ours.push(await seconds(() => renderMain(session, media, length * RATE)))
       both.push(await seconds(() => renderOn2(session, media, length * RATE)))
       if (files.length) theirs.push(runFfmpeg(ffmpegGraph(files, 144)))
@@ -99,6 +101,7 @@ async function headlineWork(): Promise<void> {
       say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))
       say('    ours to ffmpeg’s', (median(theirs) / median(ours)).toFixed(1))
     }
+    if (native.length) say('    native C in float32, sixteen lanes, × real time; ours to it', `${median(native).toFixed(1)}, ${(length / median(ours) / median(native)).toFixed(2)}`)
     const silent: MediaReader = { read: (_, __, frames) => [new Float32Array(frames)] }
     const quiet: number[] = [], loud: number[] = []
     for (let round = 0; round < 3; round++) { quiet.push(await seconds(() => renderMain(session, silent, 4 * RATE))); loud.push(await seconds(() => renderMain(session, media, 4 * RATE))) }

@@ -1,5 +1,7 @@
-// ffmpeg doing the same work, written its fastest way: mono mixes a group and a send, large blocks, echoes for reverbs.
+// What others take for the same work. ffmpeg, written its fastest way: mono mixes a group and a send, large blocks, echoes
+// for reverbs. And a native program for this machine alone, see native/headline.c.
 import { spawnSync } from 'node:child_process'
+import { join } from 'node:path'
 
 export function ffmpegGraph(inputs: string[], tracks: number): string[] {
   const parts: string[] = []
@@ -26,4 +28,11 @@ export function runFfmpeg(args: string[]): number {
   const { status, stderr } = spawnSync('ffmpeg', args, { encoding: 'utf8' })
   if (status !== 0) throw new Error(stderr.slice(0, 400))
   return Number(process.hrtime.bigint() - began) / 1e9
+}
+
+/** The native program, compiled into a folder; null where there is no compiler. Its figure is × real time. */
+export function nativeHeadline(folder: string): ((seconds: number) => number) | null {
+  const program = join(folder, 'headline'), source = join(process.cwd(), 'bench/native/headline.c')
+  if (spawnSync('gcc', ['-O3', '-march=native', '-ffast-math', source, '-lm', '-o', program]).status !== 0) return null
+  return seconds => Number(spawnSync(program, [String(seconds)], { encoding: 'utf8' }).stdout.split(' ')[0])
 }
