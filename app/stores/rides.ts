@@ -46,6 +46,27 @@ export const useRides = defineStore('rides', () => {
     show()
   }
 
+  /** Where faders stood with what rode on them when the hand took them. */
+  const begun = new Map<string, number>()
+
+  /**
+   * A hand on the fader of a channel, and what moves with it by the same number of dB. The faders stay: what lies on top of
+   * them moves. Says whether it was written.
+   */
+  function holdLevels(id: string, ids: readonly string[], db: number | null): boolean {
+    if (!running()) return false
+    const base = store.settled().channel[id]!.levelDb, target = (row: string): Target => ({ owner: 'channel', row, field: 'levelDb' })
+    if (base === null) {
+      if (!begun.size) notices.tell('A fader at −∞ has nothing to ride on: raise it first.')
+      begun.set(id, 0)
+      return true
+    }
+    for (const row of ids) if (!begun.has(row)) begun.set(row, valueNow(target(row)))
+    const by = db === null ? null : db - base - (begun.get(id) ?? 0)
+    hold(ids.map(row => ({ target: target(row), value: by === null ? null : begun.get(row)! + by })))
+    return true
+  }
+
   function stamp(take: Take): void {
     const at = transport.heardFrame()
     if (at === null) return
@@ -85,19 +106,22 @@ export const useRides = defineStore('rides', () => {
     return envelope?.on && envelope.points.length ? valueAt(envelope.points, transport.position, moving.law) : moving.rest
   }
 
-  /** The hand let go. */
-  function finish(): void {
-    if (!takes.size) return
+  /** The hand let go. Says whether it held something. */
+  function finish(): boolean {
+    const held = begun.size > 0 || takes.size > 0
+    begun.clear()
+    if (!takes.size) return held
     const done = [...takes.values()]
     done.forEach(stamp)
     takes.clear()
     count.value = 0
     write(done)
+    return true
   }
 
   // What is held still is written too.
   watch(() => transport.beat, () => { if (takes.size) takes.forEach(stamp) })
   watch(() => transport.playing, playing => { if (!playing) finish() })
 
-  return { armed, count, running, valueNow, toggle, hold, finish }
+  return { armed, count, running, valueNow, toggle, hold, holdLevels, finish }
 })

@@ -31,7 +31,7 @@ let from: number | null | undefined
 
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
-  if (rides.running()) return ride(db)
+  if (rides.holdLevels(props.id, strips.along(moved(), 'levels'), db)) return
   if (from === undefined) from = channel.value.levelDb
   const ids = strips.along(moved(), 'levels'), by = db === null || from === null ? 0 : db - from
   const starts = new Map(ids.map(id => [id, begins.get(id) ?? begins.set(id, store.session!.channel[id]!.levelDb).get(id)!]))
@@ -41,20 +41,10 @@ function onMove(db: number | null): void {
     return { levelDb: ids.length === 1 ? db : level === null ? null : Math.round((level + Math.min(by, most)) * 10) / 10 }
   })
 }
-let begun: Map<string, number> | null = null
-/** While it is ridden, the fader stays and the hand moves what lies on top of it; several by the same number of dB. */
-function ride(db: number | null): void {
-  const base = channel.value.levelDb
-  if (base === null) return
-  const target = (row: string) => ({ owner: 'channel' as const, row, field: 'levelDb' })
-  begun ??= new Map(strips.along(moved(), 'levels').map(id => [id, rides.valueNow(target(id))]))
-  const by = db === null ? null : db - base - (begun.get(props.id) ?? 0)
-  rides.hold([...begun].map(([row, start]) => ({ target: target(row), value: by === null ? null : start + by })))
-}
 const begins = new Map<string, number | null>()
 
 function onDone(db: number | null): void {
-  if (begun) { begun = null; rides.finish(); return }
+  if (rides.finish()) return
   const start = from === undefined ? channel.value.levelDb : from
   from = undefined
   begins.clear()

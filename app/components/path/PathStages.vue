@@ -4,13 +4,14 @@
 import { computed, ref, watch } from 'vue'
 import { stagesToEars, type Step } from '@nullet/core/network/path'
 import { dB } from '~/components/format'
+import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), selection = useSelection(), transport = useTransport(), strips = useStrips()
+const store = useSession(), selection = useSelection(), transport = useTransport(), strips = useStrips(), rides = useRides()
 const steps = computed(() => stagesToEars(store.network!, props.id))
 const level = (id: string) => store.session!.channel[id]!.levelDb
 const meterOf = (s: Step) => s.kind === 'channel' ? s.id : s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`
@@ -20,10 +21,12 @@ watch(() => transport.beat, () => { if (transport.beat % 6 === 0) now.value = st
 function go(s: Step): void { if (s.kind === 'channel') selection.set([s.id], s.id) }
 let start: number | null = null, moving = false
 function move(id: string, db: number | null): void {
+  if (rides.holdLevels(id, strips.along([id], 'levels'), db)) return
   if (!moving) { start = level(id); moving = true }
   store.preview('channel', [id], () => ({ levelDb: db }))
 }
 function done(id: string, db: number | null): void {
+  if (rides.finish()) return
   strips.setLevel(id, [id], moving ? start : level(id), db)
   moving = false
 }
@@ -33,7 +36,7 @@ function done(id: string, db: number | null): void {
   <h3 class="cols"><span>to the ears</span><span>gain</span><span>level now</span></h3>
   <div v-for="(s, i) in steps" :key="`${s.kind} ${s.id}`" class="stage" :class="[s.kind, { last: i === steps.length - 1 }]" :data-stage="s.id">
     <button class="plain clip" :title="nameOf(s)" @click="go(s)">{{ nameOf(s) }}</button>
-    <LevelBar v-if="s.kind === 'channel'" slim :level="level(s.id)" :meter="s.id" :label="nameOf(s)" @move="db => move(s.id, db)" @done="db => done(s.id, db)" />
+    <LevelBar v-if="s.kind === 'channel'" slim :level="level(s.id)" :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points" :meter="s.id" :label="nameOf(s)" @move="db => move(s.id, db)" @done="db => done(s.id, db)" />
     <span v-else class="caption">{{ s.kind }}</span>
     <span class="num">{{ s.kind === 'channel' ? dB(level(s.id)) : '' }}</span><span class="num live">{{ now[i] ?? '' }}</span>
   </div>

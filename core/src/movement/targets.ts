@@ -4,7 +4,7 @@
 import { PROCESSORS } from '../processors/table'
 import type { Envelope, Slot } from '../session/rows'
 import { rows, type Session } from '../session/session'
-import type { Law } from './envelope'
+import { FLOOR_DB, type Law } from './envelope'
 
 export type Owner = 'channel' | 'feed' | 'slot'
 export interface Target { owner: Owner, row: string, field: string }
@@ -57,6 +57,12 @@ export function movingOf(session: Session, { owner, row, field }: Target): Movin
 /** Envelopes that are on and have points, by the name of their target. */
 export function envelopesOf(session: Session): Map<string, Envelope> {
   return new Map(rows(session, 'envelope').filter(e => e.on && e.points.length).map(e => [targetName(targetOf(e)), e]))
+}
+
+/** The ride that keeps a level at −∞ from beginning to end, if one does. */
+export function silentRide(session: Session, owner: 'channel' | 'feed', row: string): Envelope | undefined {
+  const ride = rows(session, 'envelope').find(e => e.on && e[owner] === row && e.field === 'levelDb' && e.points.length)
+  return ride?.points.every(([, v]) => v === null || v <= FLOOR_DB) ? ride : undefined
 }
 
 /** The channel in which a target lies: of a feed, the one it leaves; of an input feed, the one it arrives at. */

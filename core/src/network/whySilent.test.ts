@@ -15,6 +15,11 @@ const mainFeed = (s: Session, from: string) => Object.values(s.feed).find(f => f
 const PLANTS: Record<string, (k: Sketch, path: string[], at: number) => string | null> = {
   muted: (k, path, at) => { k.session.channel[path[at]].muted = true; return `muted ${path[at]}` },
   level: (k, path, at) => { k.session.channel[path[at]].levelDb = null; return `level ${path[at]}` },
+  ride: (k, path, at) => {
+    const last = at === path.length - 1
+    k.move(last ? { channel: path[at] } : { feed: mainFeed(k.session, path[at]).id }, 'levelDb', [[0, null], [1000, -120]])
+    return `ride ${path[at]}`
+  },
   trim: (k, path, at) => { k.session.channel[path[at]].trimDb = null; return `trim ${path[at]}` },
   legs: (k, path, at) => { const c = k.session.channel[path[at]]; c.mutedLegs = c.layout.map((_, i) => i); return `legs ${path[at]}` },
   parked: (k, path, at) => { k.session.channel[path[at]].parked = true; return `parked ${path[at]}` },

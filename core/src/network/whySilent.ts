@@ -1,4 +1,5 @@
 // Why a channel cannot be heard: every cause on its way to what is heard, the one nearest to the channel first.
+import { silentRide } from '../movement/targets'
 import { phrasesOf } from '../notes/phrases'
 import type { EditMessage } from '../edits/apply'
 import { placement } from '../layouts/placement'
@@ -12,7 +13,7 @@ import { pathToEars, stagesToEars } from './path'
 import { soloGate } from './solo'
 
 export const CAUSES = [
-  'noClip', 'emptyClip', 'unfed', 'feedersClosed', 'parked', 'trim', 'legs', 'muted', 'level', 'loop', 'unit', 'nowhere', 'feedMuted', 'feedLevel',
+  'noClip', 'emptyClip', 'unfed', 'feedersClosed', 'parked', 'trim', 'legs', 'muted', 'level', 'ride', 'loop', 'unit', 'nowhere', 'feedMuted', 'feedLevel',
   'narrowed', 'solo', 'printStands', 'unheard', 'listening'
 ] as const
 export interface Cause { cause: typeof CAUSES[number], sentence: string, about: string[], fix?: { label: string, edit: EditMessage } }
@@ -97,6 +98,7 @@ function stage(session: Session, network: Network, channel: Channel, heard: stri
   causes.push(...deadLoops(session, network, channel))
   if (channel.muted) causes.push({ cause: 'muted', sentence: `“${name}” is muted.`, about: [id], fix: { label: 'Open it', edit: set(id, { muted: false }) } })
   if (channel.levelDb === null) causes.push({ cause: 'level', sentence: `The level of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { levelDb: 0 }) } })
+  causes.push(...rideCauses(session, 'channel', id, `“${name}”`, id))
   if (id === heard) return causes
   const leaving = network.feedsFrom.get(id) ?? []
   const onward = leaving.find(f => f.kind === 'main' && f.to === next) ?? leaving.find(f => f.kind === 'port')
@@ -107,12 +109,19 @@ function stage(session: Session, network: Network, channel: Channel, heard: stri
   return [...causes, ...feedCauses(session, network, channel, onward)]
 }
 
+/** A level that never rises from −∞ along its ride. */
+function rideCauses(session: Session, owner: 'channel' | 'feed', row: string, name: string, about: string): Cause[] {
+  const ride = silentRide(session, owner, row)
+  return ride ? [{ cause: 'ride', sentence: `The level ride of ${name} stays at −∞ from beginning to end.`, about: [about], fix: { label: 'Take the ride away', edit: { verb: 'removeEnvelopes', args: { ids: [ride.id] } } } }] : []
+}
+
 function feedCauses(session: Session, network: Network, { id, name, layout }: Channel, feed: Feed): Cause[] {
   const causes: Cause[] = []
   const to = feed.to ? session.channel[feed.to] : null
   const goal = to ? `“${to.name}”` : feed.ports.map(p => session.port[p].name).join(', ')
   if (feed.muted) causes.push({ cause: 'feedMuted', sentence: `The feed from “${name}” to ${goal} is muted.`, about: [id], fix: { label: 'Open it', edit: setFeed(feed.id, { muted: false }) } })
   if (feed.levelDb === null) causes.push({ cause: 'feedLevel', sentence: `The feed from “${name}” to ${goal} is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: setFeed(feed.id, { levelDb: 0 }) } })
+  causes.push(...rideCauses(session, 'feed', feed.id, `the feed from “${name}” to ${goal}`, id))
   if (to && placement(layout, to.layout, feed.pan ?? session.channel[id].pan).every(row => row.every(g => g === 0))) {
     causes.push({ cause: 'narrowed', sentence: `No leg of “${name}” (${layout.join(', ')}) has a place in ${goal} (${to.layout.join(', ')}).`, about: [id, to.id], fix: { label: `Give ${goal} the layout of “${name}”`, edit: { verb: 'setLayout', args: { ids: [to.id], layout, dropping: true } } } })
   }
