@@ -47,7 +47,7 @@ describe('crosspoints', () => {
 
   it('show the sums of row and column under the pointer', async () => {
     await cell('kora', 'plucked').hover()
-    await expect.poll(() => page.locator('[data-summary]').innerText()).toMatch(/^Kora DI → Plucked strings: 0\.0 dB\. Kora DI goes to 3; Plucked strings is fed by 4/)
+    await expect.poll(() => page.locator('[data-summary]').innerText()).toMatch(/^Kora DI → Plucked strings: 0\.0 dB\. Kora DI goes to 3; Plucked strings is fed by 5/)
   })
 
   it('take a level that is typed on them', async () => {

@@ -77,7 +77,7 @@ describe('the browser', ONCE_MORE, () => {
 
   it('shows on every meter the peak that an offline render of the same frames has, within 0.1 dB', async () => {
     await inPage(async t => { await t.play(0) }, null)
-    await page.waitForFunction(() => !(document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as Transport).playing, undefined, { timeout: 60_000 })
+    await page.waitForFunction(() => !(document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as Transport).playing, undefined, { timeout: 150_000 })
     const shown = new Map(await inPage(async t => [...t.highest], null))
     const taps = rows(session, 'channel').map(c => ({ channel: c.id, tap: 'post' as const }))
     const frames = RATE * 13

@@ -132,7 +132,7 @@ describe('the network', () => {
     await leave()
     await pick(page, 'plucked')
     await keys(page, 'r e')
-    await expect.poll(() => page.locator('.ask .caption').first().innerText()).toBe('4 channels feed “Plucked strings”. Where should they go?')
+    await expect.poll(() => page.locator('.ask .caption').first().innerText()).toBe('5 channels feed “Plucked strings”. Where should they go?')
     await expect.poll(() => page.locator('[role=option][aria-selected=true]').last().innerText()).toMatch(/Stem Plucked\s*where it went/)
     await answer(page, 'Main')
     await saved(page)
