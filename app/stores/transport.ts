@@ -41,6 +41,7 @@ export const useTransport = defineStore('transport', () => {
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
   let frame = 0, lastTime = 0, clicks = 0
+  let behind = false
 
   /** Grid that hands snap to, in beats; 0 for none. A bar is as many as the session has in one. */
   const snap = shallowRef<0 | 0.25 | 1 | 'bar'>(0)
@@ -62,7 +63,8 @@ export const useTransport = defineStore('transport', () => {
       faults: ids => { if (ids.length) notices.wrong(new Error(`Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`)) },
       error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
       plan: p => {
-        if (playing.value && info.value.readAhead && p.readAhead > info.value.readAhead) notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`)
+        // Once each time it is played: it may grow several times in a row.
+        if (playing.value && !behind && info.value.readAhead && p.readAhead > info.value.readAhead) { behind = true; notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`) }
         info.value = { latency: p.latency, readAhead: p.readAhead }
       }
     })
@@ -82,6 +84,7 @@ export const useTransport = defineStore('transport', () => {
     // A later click takes the place of one whose sound is still on its way.
     const mine = ++clicks
     starting.value = true
+    behind = false
     highest.clear()
     position.value = from >= length.value ? 0 : from
     try {
