@@ -13,6 +13,8 @@ import { useSession } from './session'
 const FALL = 24
 const WARM_MS = 400
 const RMS_MS = 300
+/** A read-ahead longer than this is told: the hand is noticeably late then. */
+const TOLD_AHEAD_S = 0.15
 /** Meters outside the session, where clipping does harm. */
 const OUTSIDE = /^(port|unit)\//
 
@@ -64,7 +66,7 @@ export const useTransport = defineStore('transport', () => {
       error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
       plan: p => {
         // Once each time it is played: it may grow several times in a row.
-        if (playing.value && !behind && info.value.readAhead && p.readAhead > info.value.readAhead) { behind = true; notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`) }
+        if (playing.value && !behind && p.readAhead > info.value.readAhead && p.readAhead > TOLD_AHEAD_S * rate.value) { behind = true; notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`) }
         info.value = { latency: p.latency, readAhead: p.readAhead }
       }
     })
