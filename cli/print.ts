@@ -2,7 +2,7 @@
 // live path rendered again.
 import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { compile, tapKey, type TapName } from '@nullet/core/engine/compile'
+import { tapKey, type TapName } from '@nullet/core/engine/compile'
 import { render } from '@nullet/core/engine/stream'
 import { channelNamed } from '@nullet/core/formats/package'
 import type { Depth } from '@nullet/core/formats/wav'
@@ -40,11 +40,12 @@ export async function print(args: string[]) {
     const range = { from, frames: to - from }
 
     await mkdir(values.out, { recursive: true })
-    const plan = compile(session, { taps, seed })
+    rendering = startRender(session, media, { taps, seed }, threads)
+    const { stream } = rendering
     const outputs = new Map<string, Output>()
     const taken = new Set<string>()
     for (const tap of taps) {
-      const sink = plan.sinks.get(tapKey(tap))!
+      const sink = stream.plan.sinks.get(tapKey(tap))!
       const name = session.channel[tap.channel].name
       const file = fileName(name, tap.tap, taken)
       outputs.set(tapKey(tap), {
@@ -52,8 +53,7 @@ export async function print(args: string[]) {
         sink: await WavSink.create(join(values.out, file), sink.layout.length, rate, range.frames, depth)
       })
     }
-    rendering = startRender(session, media, { taps, seed }, threads)
-    await render(rendering.stream, range, async (key, audio) => {
+    await render(stream, range, async (key, audio) => {
       const o = outputs.get(key)!
       for (const leg of audio) for (const x of leg) { o.peak = Math.max(o.peak, Math.abs(x)); o.sum += x * x }
       await o.sink.write(audio)

@@ -10,6 +10,7 @@ import { connectStore, type Sql } from '../server/store/connect'
 import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
+import { apply } from './support/hands'
 import { capture as captureOf, find, inPage as inPageOf, type Transport } from './support/sound'
 
 const { url, database } = inject('stage')
@@ -102,16 +103,12 @@ describe('while playing', ONCE_MORE, () => {
     await inPage(async (t, at) => { await t.play(at) }, RATE)
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
     const wanted = capture(RATE * 2)
-    const change = (verb: string, args: unknown) => page.evaluate(([v, a]) => {
-      const store = document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }
-      return store.apply(v as string, a)
-    }, [verb, args] as const)
     const slot = rows(session, 'slot').find(s => s.channel === 'plucked' && s.processor === 'compressor')!
-    await change('setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
-    await change('setSlot', { id: slot.id, fields: { state: 'bypassed' } })
-    await change('setMainFeed', { ids: ['shakers'], to: 'winds', feedIds: ['fx'] })
-    await change('addSlot', { id: 'late', channel: 'winds', processor: 'compressor', params: { lookAheadMs: 5 }, order: 'Zz' })
-    await change('setChannels', { ids: ['choir'], fields: { muted: true } })
+    await apply(page, 'setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
+    await apply(page, 'setSlot', { id: slot.id, fields: { state: 'bypassed' } })
+    await apply(page, 'setMainFeed', { ids: ['shakers'], to: 'winds', feedIds: ['fx'] })
+    await apply(page, 'addSlot', { id: 'late', channel: 'winds', processor: 'compressor', params: { lookAheadMs: 5 }, order: 'Zz' })
+    await apply(page, 'setChannels', { ids: ['choir'], fields: { muted: true } })
     const out = await wanted
     const render = await ears(RATE * 8)
     for (const [i, leg] of out.entries()) {
@@ -138,17 +135,16 @@ describe('while playing', ONCE_MORE, () => {
     return out
   }
   const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
-  const apply = (verb: string, args: unknown) => page.evaluate(([v, a]) => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)
   const slotOn = async (channel: string, processor: string) => rows(await now(), 'slot').find(s => s.channel === channel && s.processor === processor)!.id
   const changes: Record<string, () => Promise<unknown>> = {
-    'a slot with latency comes in': () => apply('addSlot', { id: 'ahead', channel: 'choir', processor: 'compressor', params: { lookAheadMs: 8 }, order: 'Zy' }),
-    'it is bypassed': () => apply('setSlot', { id: 'ahead', fields: { state: 'bypassed' } }),
-    'it is off, its latency gone': () => apply('setSlot', { id: 'ahead', fields: { state: 'off' } }),
-    'slots change places': async () => apply('setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { order: 'zz' } }),
-    'a slot crosses the fader': async () => apply('setSlot', { id: await slotOn('plucked', 'compressor'), fields: { afterFader: true } }),
-    'a bus goes elsewhere': () => apply('setMainFeed', { ids: ['winds'], to: 'stem-choir', feedIds: ['fw'] }),
-    'a send comes in': () => apply('addSend', { ids: ['kora'], to: 'short-room', tap: 'post', feedIds: ['fs'] }),
-    'a setting is changed by a lot': async () => apply('setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { params: { kind1: 'bell', db1: 12, hz1: 700 } } })
+    'a slot with latency comes in': () => apply(page, 'addSlot', { id: 'ahead', channel: 'choir', processor: 'compressor', params: { lookAheadMs: 8 }, order: 'Zy' }),
+    'it is bypassed': () => apply(page, 'setSlot', { id: 'ahead', fields: { state: 'bypassed' } }),
+    'it is off, its latency gone': () => apply(page, 'setSlot', { id: 'ahead', fields: { state: 'off' } }),
+    'slots change places': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { order: 'zz' } }),
+    'a slot crosses the fader': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'compressor'), fields: { afterFader: true } }),
+    'a bus goes elsewhere': () => apply(page, 'setMainFeed', { ids: ['winds'], to: 'stem-choir', feedIds: ['fw'] }),
+    'a send comes in': () => apply(page, 'addSend', { ids: ['kora'], to: 'short-room', tap: 'post', feedIds: ['fs'] }),
+    'a setting is changed by a lot': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { params: { kind1: 'bell', db1: 12, hz1: 700 } } })
   }
   it.each(Object.keys(changes))('%s: no gap, and no step that the sound itself does not have', async name => {
     const before = await now()

@@ -7,7 +7,7 @@ import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
 import { MemoryMedia } from '@nullet/core/engine/memoryMedia'
 import { rows, settings } from '@nullet/core/session/session'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, keys, makeSession, readSession, saved } from './support/hands'
+import { answer, apply, keys, makeSession, readSession, saved } from './support/hands'
 import { capture, find, inPage } from './support/sound'
 
 const { url } = inject('stage')
@@ -94,9 +94,8 @@ describe('a held chord', () => {
 
   it('is keyed by the pattern: what is invented shapes what is held', async () => {
     const pattern = (await phraseOf('Trigger')).channel, chord = (await phraseOf('Carrier')).channel
-    const apply = (verb: string, args: unknown) => page.evaluate(([v, a]) => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)
-    await apply('addSlot', { id: 'spec', channel: chord, processor: 'spectral', params: {}, order: 'a0' })
-    await apply('addKey', { ids: [pattern], slot: 'spec', feedIds: ['key1'] })
+    await apply(page, 'addSlot', { id: 'spec', channel: chord, processor: 'spectral', params: {}, order: 'a0' })
+    await apply(page, 'addKey', { ids: [pattern], slot: 'spec', feedIds: ['key1'] })
     await saved(page)
     const s = await readSession(url, 'notes')
     const [x] = (await renderWhole(new PlanStream(compile(s, { taps: [{ channel: chord, tap: 'post' }] }), s, new MemoryMedia()), { from: 0, frames: RATE * 2 })).get(`${chord}@post`)!

@@ -4,12 +4,12 @@ import type { Page } from 'playwright-core'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
 import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
 import { rows, settings, type Session } from '@nullet/core/session/session'
-import { interleave } from '../host/wavFile'
 import { connectStore, type Sql } from '../server/store/connect'
 import { DatabaseMedia } from '../server/store/mediaReader'
+import { wav } from '../server/testing'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, keys, pick, readSession, saved } from './support/hands'
+import { answer, apply, keys, pick, readSession, saved } from './support/hands'
 import { capture, find, inPage } from './support/sound'
 
 const { url, database } = inject('stage')
@@ -21,13 +21,12 @@ beforeAll(async () => {
   await loadDemo(sql, 8, 'rail')
   ;({ page, complaints } = await openPage(`${url}/s/rail/network`))
   await page.waitForSelector('[data-channel=kora]')
-  await apply('addSlot', { id: 'eq', channel: 'kora', processor: 'equaliser', params: { kind1: 'high shelf', hz1: 3000, db1: -12 }, order: 'a0' })
-  await apply('addSlot', { id: 'comp', channel: 'kora', processor: 'compressor', params: { thresholdDb: -30 }, order: 'a1' })
-  await apply('addKey', { ids: ['shakers'], slot: 'comp', feedIds: ['comp-key'] })
+  await apply(page, 'addSlot', { id: 'eq', channel: 'kora', processor: 'equaliser', params: { kind1: 'high shelf', hz1: 3000, db1: -12 }, order: 'a0' })
+  await apply(page, 'addSlot', { id: 'comp', channel: 'kora', processor: 'compressor', params: { thresholdDb: -30 }, order: 'a1' })
+  await apply(page, 'addKey', { ids: ['shakers'], slot: 'comp', feedIds: ['comp-key'] })
 })
 afterAll(async () => { await sql.end(); await closeBrowser() })
 
-const apply = (verb: string, args: unknown) => page.evaluate(([v, a]) => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)
 const session = async (): Promise<Session> => { await saved(page); return readSession(url, 'rail') }
 async function openSlot(channel: string, processor: string): Promise<string> {
   await keys(page, 'Escape Escape Escape')
@@ -135,13 +134,8 @@ describe('settings', () => {
   })
 })
 
-/** A WAV of so many seconds at 8 kHz, 32-bit float. */
-function wav(seconds: number, sample: (n: number) => number): Buffer {
-  const x = Float32Array.from({ length: Math.round(seconds * 8000) }, (_, n) => sample(n)), head = Buffer.alloc(44)
-  head.write('RIFF', 0); head.writeUInt32LE(36 + x.length * 4, 4); head.write('WAVEfmt ', 8); head.writeUInt32LE(16, 16); head.writeUInt16LE(3, 20); head.writeUInt16LE(1, 22)
-  head.writeUInt32LE(8000, 24); head.writeUInt32LE(32000, 28); head.writeUInt16LE(4, 32); head.writeUInt16LE(32, 34); head.write('data', 36); head.writeUInt32LE(x.length * 4, 40)
-  return Buffer.concat([head, Buffer.from(interleave([x]).buffer as ArrayBuffer)])
-}
+/** So many seconds at 8 kHz. */
+const at8kHz = (seconds: number, sample: (n: number) => number) => Buffer.from(wav([Float32Array.from({ length: Math.round(seconds * 8000) }, (_, n) => sample(n))], '32f', 8000))
 
 describe('a whole chain', () => {
   it('is compared with all its slots bypassed, at equal loudness, and is as it was afterwards', async () => {
@@ -176,7 +170,7 @@ describe('an impulse reverb', () => {
   })
 
   it('takes a WAV, converted to the session’s rate, and plays it as it is rendered', { retry: 2 }, async () => {
-    await page.locator('[data-response]').setInputFiles({ name: 'Boat house.wav', mimeType: 'audio/wav', buffer: wav(0.4, n => Math.sin(n * n) * Math.exp(-n / 600)) })
+    await page.locator('[data-response]').setInputFiles({ name: 'Boat house.wav', mimeType: 'audio/wav', buffer: at8kHz(0.4, n => Math.sin(n * n) * Math.exp(-n / 600)) })
     await page.getByText(/“Boat house.wav” is the impulse response now.*8000 Hz/).first().waitFor()
     const s = await session(), medium = s.medium[s.slot[id].params.response as string]
     expect(medium).toMatchObject({ name: 'Boat house', sampleRate: 48000, originalRate: 8000 })
@@ -188,7 +182,7 @@ describe('an impulse reverb', () => {
 
   it.each([['one that is too long', 'Long.wav', 31, /“Long” is 31.0 s long; an impulse response has/], ['one with nothing in it', 'Empty.wav', 0, /Empty.wav/]])('%s is refused, and the response stays', async (_, name, seconds, why) => {
     const before = (await session()).slot[id].params.response
-    await page.locator('[data-response]').setInputFiles({ name, mimeType: 'audio/wav', buffer: wav(seconds, () => 0.1) })
+    await page.locator('[data-response]').setInputFiles({ name, mimeType: 'audio/wav', buffer: at8kHz(seconds, () => 0.1) })
     await page.getByText(why).first().waitFor()
     const s = await session()
     expect(s.slot[id].params.response).toBe(before)

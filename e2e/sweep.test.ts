@@ -1,10 +1,10 @@
 // A hand on a fader and on an equaliser while a tone plays, in the real page: what reaches the output is free of products.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { spectrum } from '@nullet/core/measure/spectrum'
+import { besideDb } from '@nullet/core/engine/testing'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
-import { makeSession, saved } from './support/hands'
+import { apply, makeSession, saved } from './support/hands'
 import { capture, inPage } from './support/sound'
 
 const { url } = inject('stage')
@@ -20,15 +20,6 @@ beforeAll(async () => {
   await page.waitForSelector('[data-channel=tone]')
 })
 afterAll(closeBrowser)
-
-/** Highest product more than 100 Hz beside 1 kHz, in dB under it, over half a second under a four-term Blackman-Harris window. */
-function besideDb(x: Float32Array): number {
-  const n = 32768, [a0, a1, a2, a3] = [0.35875, 0.48829, 0.14128, 0.01168]
-  const h = spectrum(Float32Array.from({ length: n }, (_, i) => { const w = 2 * Math.PI * i / n; return x[i]! * (a0 - a1 * Math.cos(w) + a2 * Math.cos(2 * w) - a3 * Math.cos(3 * w)) }), n)
-  let top = 0, beside = 0
-  for (let k = 1; k < n / 2; k++) { const p = h[2 * k]! ** 2 + h[2 * k + 1]! ** 2; if (Math.abs(k * RATE / n - 1000) <= 100) top = Math.max(top, p); else beside = Math.max(beside, p) }
-  return 10 * Math.log10(beside / top)
-}
 
 /** Moves by 6 dB in 100 ms, frame by frame as a hand does. */
 const sweep = (table: string, id: string, field: 'levelDb' | 'db1') => page.evaluate(([t, rowId, f]) => new Promise<void>(done => {
@@ -46,7 +37,7 @@ const sweep = (table: string, id: string, field: 'levelDb' | 'db1') => page.eval
 describe('6 dB in 100 ms by hand', { retry: 2 }, () => {
   it.each([['a fader', 'channel', 'tone', 'levelDb'], ['the gain of a bell', 'slot', 'bell', 'db1']] as const)('%s leaves nothing beyond ±100 Hz above −80 dB', async (_, table, id, field) => {
     if (table === 'slot') {
-      await page.evaluate(() => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply('addSlot', { id: 'bell', channel: 'tone', processor: 'equaliser', params: { kind1: 'bell', hz1: 1000, q1: 1, db1: 0 }, order: 'a0' }))
+      await apply(page, 'addSlot', { id: 'bell', channel: 'tone', processor: 'equaliser', params: { kind1: 'bell', hz1: 1000, q1: 1, db1: 0 }, order: 'a0' })
       await saved(page)
     }
     await inPage(page, async t => { await t.play(0) }, null)

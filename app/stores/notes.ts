@@ -2,9 +2,8 @@
 import { defineStore } from 'pinia'
 import { goTo } from './goTo'
 import { readMidi } from '@nullet/core/formats/midi'
-import { keyName, phrasesOf } from '@nullet/core/notes/phrases'
-import { VOICES } from '@nullet/core/notes/voices'
-import { byOrder, rows, settings } from '@nullet/core/session/session'
+import { phrasesOf } from '@nullet/core/notes/phrases'
+import { byOrder, rows } from '@nullet/core/session/session'
 import type { Note, Phrase } from '@nullet/core/session/rows'
 import { useAsk } from './ask'
 import { newId, orderAt, ordersAtEnd } from './ids'
@@ -87,6 +86,5 @@ export const useNotes = defineStore('notes', () => {
     store.apply('setPhrase', { id: newId(), channel, fields: { ...STARTS.notes!.fields, name: `Phrase ${all.length + 1}`, voice: last?.voice ?? 'pluck', startBeat: last ? last.startBeat + last.lengthBeats * last.repeats : 0 } })
   }
 
-  const beatsPerBar = () => settings(store.session!).beatsPerBar
-  return { newTrack, open, bringIn, set, setNotes, add, beatsPerBar, keyName, VOICES }
+  return { newTrack, open, bringIn, set, setNotes, add }
 })

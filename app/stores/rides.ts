@@ -80,10 +80,7 @@ export const useRides = defineStore('rides', () => {
 
   /** The engine hears the hand: its value, and no envelope there. */
   function show(): void {
-    store.previewAll([...takes.values()].flatMap(({ target, value }) => {
-      const id = envelopeOn(store.settled(), target)?.id ?? `hand/${targetName(target)}`
-      return [{ table: 'envelope' as const, id, fields: { id, channel: null, feed: null, slot: null, [target.owner]: target.row, field: target.field, on: true, points: [[0, value]] } }]
-    }))
+    store.previewEnvelopes([...takes.values()].map(({ target, value }) => ({ target, points: [[0, value]] })))
   }
 
   function write(list: Take[]): void {

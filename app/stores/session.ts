@@ -2,11 +2,12 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { applyEdit, type EditMessage } from '@nullet/core/edits/apply'
-import { envelopesOf } from '@nullet/core/movement/targets'
+import { envelopeOn } from '@nullet/core/edits/setEnvelope'
+import { envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/network/network'
 import { changesHash } from '@nullet/core/session/hash'
 import { difference, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import type { Envelope, TableName } from '@nullet/core/session/rows'
+import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
 import { api, Failed } from './api'
 import { useNotices } from './notices'
 
@@ -119,6 +120,14 @@ export const useSession = defineStore('session', () => {
     previewAll(rowIds.map(id => ({ table, id, fields: fields((here![table] as Record<string, Fields>)[id]!) })))
   }
 
+  /** Shows envelopes as hands hold them, in the place of those that are there. */
+  function previewEnvelopes(held: readonly { target: Target, points: readonly Point[] }[]): void {
+    previewAll(held.map(({ target, points }) => {
+      const rowId = envelopeOn(here!, target)?.id ?? `hand/${targetName(target)}`
+      return { table: 'envelope', id: rowId, fields: { id: rowId, channel: null, feed: null, slot: null, [target.owner]: target.row, field: target.field, on: true, points } }
+    }))
+  }
+
   /** What has been done so far, without what a hand is moving right now. */
   const settled = () => here!
 
@@ -199,7 +208,7 @@ export const useSession = defineStore('session', () => {
 
   return {
     id, tab, session, status, waitingCount, undos, redos, network, envelopes,
-    open, close, apply, preview, previewAll, settled, undo, redo, catchUp,
+    open, close, apply, preview, previewEnvelopes, settled, undo, redo, catchUp,
     onJob: (l: (id: string) => void) => { jobListeners.add(l); return () => jobListeners.delete(l) },
     onChanges: (l: (changes: RowChange[]) => void) => { changeListeners.add(l); return () => changeListeners.delete(l) }
   }

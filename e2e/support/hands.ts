@@ -34,3 +34,7 @@ export const readSession = async (url: string, id: string) => ((await (await fet
 
 export const makeSession = (url: string, id: string, sampleRate = 48000) =>
   fetch(`${url}/api/sessions`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id, name: `Session ${id}`, sampleRate }) })
+
+/** An edit as the page would make it. */
+export const apply = (page: Page, verb: string, args: unknown) => page.evaluate(([v, a]) =>
+  (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)

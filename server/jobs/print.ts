@@ -1,6 +1,6 @@
 // A pass: every print in it from one plan, streamed into media, then verified from what was stored. Tracks appear only
 // in the transaction that ends the job.
-import { compile, tapKey, type TapName } from '@nullet/core/engine/compile'
+import { tapKey, type TapName } from '@nullet/core/engine/compile'
 import { render } from '@nullet/core/engine/stream'
 import { Network } from '@nullet/core/network/network'
 import { fingerprint } from '@nullet/core/print/fingerprint'
@@ -11,7 +11,7 @@ import { Refusal } from '@nullet/core/refusal'
 import { LOOP } from '@nullet/core/processors/table'
 import { whyNothing } from '@nullet/core/rig/ping'
 import { rows, settings, type Session } from '@nullet/core/session/session'
-import { startRender, type Rendering } from '../../host/threads'
+import { startRender } from '../../host/threads'
 import { Levels } from '../../host/levels'
 import { endJob } from '../store/jobs'
 import { MediumWriter, readAudio, type MediumInfo } from '../store/media'
@@ -32,18 +32,16 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
   const range = { from: args.from, frames: args.frames ?? Math.max(1, sessionFrames(session) - args.from) }
   const taps = args.items.map(i => ({ channel: i.source, tap: i.tap }))
   const media = await DatabaseMedia.of(sql, session)
-  const plan = compile(session, { taps, seed: args.seed })
   const outputs: Output[] = []
-  let rendering: Rendering | null = null
+  const rendering = startRender(session, media, { taps, seed: args.seed })
   try {
     for (const item of args.items) {
       const tap = { channel: item.source, tap: item.tap }
-      const { layout, latency } = plan.sinks.get(tapKey(tap))!
+      const { layout, latency } = rendering.stream.plan.sinks.get(tapKey(tap))!
       outputs.push({ item, tap, layout, latency, writer: await MediumWriter.open(sql, layout.length, rate), levels: new Levels(layout, rate) })
     }
     const byTap = new Map<string, Output[]>()
     for (const o of outputs) byTap.set(tapKey(o.tap), [...byTap.get(tapKey(o.tap)) ?? [], o])
-    rendering = startRender(session, media, { taps, seed: args.seed })
     await render(rendering.stream, range, async (key, audio) => {
       for (const o of byTap.get(key)!) { o.levels.feed(audio); await o.writer.write(audio) }
     }, { progress: p => report(p * 0.55, 'printing'), stopped })
@@ -84,7 +82,7 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
   } catch (error) {
     await Promise.all(outputs.map(o => o.writer.discard()))
     throw error
-  } finally { await rendering?.end() }
+  } finally { await rendering.end() }
 }
 
 /** What a person should know of a print that went through units. */

@@ -42,10 +42,7 @@ const hasNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const span = (frame: number) => (frame - movement.seen.from) / (movement.seen.to - movement.seen.from) * 100
 
 const set = (list: readonly Point[], of: Target = target.value) => store.apply('setEnvelope', { id: newId(), target: of, points: list, on: true })
-function preview(list: Point[]): void {
-  const t = target.value
-  store.previewAll([{ table: 'envelope', id: envelope.value?.id ?? `hand/${targetName(t)}`, fields: { id: envelope.value?.id ?? `hand/${targetName(t)}`, channel: null, feed: null, slot: null, [t.owner]: t.row, field: t.field, on: true, points: list } }])
-}
+const preview = (list: Point[]) => store.previewEnvelopes([{ target: target.value, points: list }])
 function done(list: Point[]): void { if (list.length) set(list); else clear() }
 function clear(): void { if (envelope.value) store.apply('removeEnvelopes', { ids: [envelope.value.id] }) }
 

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { keyName, keysOf, phrasesOf } from '@nullet/core/notes/phrases'
 import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
+import { VOICES } from '@nullet/core/notes/voices'
 import { settings } from '@nullet/core/session/session'
 import type { Note, Phrase } from '@nullet/core/session/rows'
 import { dB, parseDb, parseNumber } from '~/components/format'
@@ -78,7 +79,7 @@ function press(p: Phrase, key: number): void {
       <button class="plain" aria-label="close the notes" @click="shell.openNotes = null">×</button>
     </div>
     <div class="fields">
-      <label><span class="caption">voice</span><el-select :model-value="phrase.voice" size="small" aria-label="voice" @change="(voice: Phrase['voice']) => notes.set(phrase!, { voice })"><el-option v-for="(v, id) in notes.VOICES" :key="id" :value="id" :label="v.label" /></el-select></label>
+      <label><span class="caption">voice</span><el-select :model-value="phrase.voice" size="small" aria-label="voice" @change="(voice: Phrase['voice']) => notes.set(phrase!, { voice })"><el-option v-for="(v, id) in VOICES" :key="id" :value="id" :label="v.label" /></el-select></label>
       <label><span class="caption">level</span><button class="plain num" @click="level(phrase)">{{ dB(phrase.levelDb) }} dB</button></label>
       <label><span class="caption">begins at</span><button class="plain num" title="bar.beat" @click="start(phrase)">{{ barText(phrase.startBeat, bar) }}</button></label>
       <label><span class="caption">beats</span><button class="plain num" @click="number(`Length of “${phrase.name}” in beats`, phrase.lengthBeats, v => length(phrase!, v), 0.25, 4096)">{{ phrase.lengthBeats }}</button></label>

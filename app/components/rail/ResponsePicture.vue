@@ -12,10 +12,11 @@ const store = useSession(), waveforms = useWaveforms()
 const W = 460, H = 150, FLOOR = -70, COLUMNS = 230
 const id = computed(() => props.params.response as string)
 const medium = computed(() => store.session!.medium[id.value])
+const made = computed(() => id.value in RESPONSES ? makeResponse(id.value, props.rate) : null)
 /** Highest level a column, and the seconds that all columns span. */
 const levels = computed((): { seconds: number, tops: number[] } | null => {
   let source: ArrayLike<number>, perFrame = 1
-  if (id.value in RESPONSES) source = shaped(makeResponse(id.value, props.rate), { id: id.value, endS: props.params.endS as number }, props.rate)[0]!
+  if (made.value) source = shaped(made.value, { id: id.value, endS: props.params.endS as number }, props.rate)[0]!
   else {
     const peaks = medium.value && waveforms.of(medium.value.sha256)
     if (!peaks) return null
@@ -36,7 +37,7 @@ const path = computed(() => {
   const most = Math.max(...l.tops, 1e-9)
   return `M0 ${H}${l.tops.map((t, i) => `L${(i / (COLUMNS - 1) * W).toFixed(1)} ${Math.min(H, 20 * Math.log10(Math.max(t / most, 1e-6)) / FLOOR * H).toFixed(1)}`).join('')}L${W} ${H}Z`
 })
-const end = computed(() => levels.value && !(id.value in RESPONSES) && (props.params.endS as number) < levels.value.seconds ? (props.params.endS as number) / levels.value.seconds * W : null)
+const end = computed(() => levels.value && !made.value && (props.params.endS as number) < levels.value.seconds ? (props.params.endS as number) / levels.value.seconds * W : null)
 const marks = computed(() => { const s = levels.value?.seconds; if (!s) return []; const step = [0.05, 0.1, 0.2, 0.5, 1, 2, 5].find(x => s / x <= 8) ?? 10; return Array.from({ length: Math.floor(s / step) }, (_, i) => (i + 1) * step).filter(t => t < s * 0.95) })
 </script>
 

@@ -240,8 +240,12 @@ class Compiler {
   private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
     const { builder, rate } = this
     const key = `clips/${channel.id}`, unity = channel.layout.map(() => 1)
-    const voices = phrases.map(p => builder.voice(`${p.id}/voice`, voiceParams(VOICES[p.voice], soundingNotes(this.session, p), gainOf(p.levelDb), rate)))
-    this.firstNote = Math.min(this.firstNote, ...phrases.flatMap(p => soundingNotes(this.session, p).map(n => n.start)))
+    const voices = phrases.map(p => {
+      const notes = soundingNotes(this.session, p)
+      // They are in order of time.
+      this.firstNote = Math.min(this.firstNote, notes[0]?.start ?? Infinity)
+      return builder.voice(`${p.id}/voice`, voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate))
+    })
     const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
     if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
     const source = clips ? builder.source(key, channel.layout, unity) : null

@@ -1,12 +1,11 @@
 // Sound in motion: what a hand or an envelope sweeps leaves no products beside it, wherever a render begins.
 import { describe, expect, it } from 'vitest'
-import { spectrum } from '../measure/spectrum'
 import { Sketch } from '../session/sketch'
 import type { Session } from '../session/session'
 import { compile } from './compile'
 import { MemoryMedia } from './memoryMedia'
 import { PlanStream } from './stream'
-import { difference, peak, renderTaps, RATE, rmsDb, sine, whiteNoise } from './testing'
+import { besideDb, difference, peak, renderTaps, RATE, rmsDb, sine, whiteNoise } from './testing'
 
 const SECOND = 48000
 const TAP = { channel: 'main', tap: 'post' as const }
@@ -18,18 +17,6 @@ function tone(make: (k: Sketch) => void, hz = 1000): { session: Session, media: 
   k.main(k.track('t', 'x'), 'main')
   make(k)
   return { session: k.session, media: { x: [sine(2 * SECOND, hz, 0.25)] } }
-}
-
-/** Highest product further than 100 Hz from the tone, in dB under it. One second under a four-term Blackman-Harris window. */
-function besideDb(x: Float32Array, hz = 1000): number {
-  const n = 32768
-  const [a0, a1, a2, a3] = [0.35875, 0.48829, 0.14128, 0.01168]
-  const windowed = Float32Array.from({ length: n }, (_, i) => { const w = 2 * Math.PI * i / n; return x[i] * (a0 - a1 * Math.cos(w) + a2 * Math.cos(2 * w) - a3 * Math.cos(3 * w)) })
-  const h = spectrum(windowed, n)
-  const power = (k: number) => h[2 * k] ** 2 + h[2 * k + 1] ** 2
-  let top = 0, beside = 0
-  for (let k = 1; k < n / 2; k++) { const f = k * RATE / n; if (Math.abs(f - hz) <= 100) top = Math.max(top, power(k)); else beside = Math.max(beside, power(k)) }
-  return 10 * Math.log10(beside / top)
 }
 
 /** Runs live: the session of every drawn frame (a sixtieth of a second) is taken as it comes. */

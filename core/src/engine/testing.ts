@@ -2,6 +2,7 @@
 import { compile, type CompileOptions } from './compile'
 import { MemoryMedia } from './memoryMedia'
 import { PlanStream, renderWhole } from './stream'
+import { spectrum } from '../measure/spectrum'
 import { hash32 } from '../rig/seed'
 import type { Session } from '../session/session'
 
@@ -32,4 +33,16 @@ export async function renderTaps(session: Session, media: Record<string, Float32
   for (const [id, legs] of Object.entries(media)) reader.set(id, legs)
   const plan = compile(session, options)
   return renderWhole(new PlanStream(plan, session, reader), { from, frames }, request)
+}
+
+/** Highest product further than 100 Hz from the tone, in dB under it. 32,768 samples under a four-term Blackman-Harris window. */
+export function besideDb(x: Float32Array, hz = 1000): number {
+  const n = 32768
+  const [a0, a1, a2, a3] = [0.35875, 0.48829, 0.14128, 0.01168]
+  const windowed = Float32Array.from({ length: n }, (_, i) => { const w = 2 * Math.PI * i / n; return x[i] * (a0 - a1 * Math.cos(w) + a2 * Math.cos(2 * w) - a3 * Math.cos(3 * w)) })
+  const h = spectrum(windowed, n)
+  const power = (k: number) => h[2 * k] ** 2 + h[2 * k + 1] ** 2
+  let top = 0, beside = 0
+  for (let k = 1; k < n / 2; k++) { const f = k * RATE / n; if (Math.abs(f - hz) <= 100) top = Math.max(top, power(k)); else beside = Math.max(beside, power(k)) }
+  return 10 * Math.log10(beside / top)
 }

@@ -1,5 +1,5 @@
 // An envelope's value at a frame: straight lines between its points, in the law of what it moves.
-import { gainOf, log, exp } from '../elementary'
+import { exp, log } from '../elementary'
 import type { Point } from '../session/rows'
 
 /** `db`: straight in dB · `linear`: straight in the value · `ratio`: straight in its logarithm. */
@@ -28,25 +28,13 @@ export function valueAt(points: readonly Point[], frame: number, law: Law): numb
   return offLine(y + (onLine(b, law) - y) * (frame - from) / (to - from), law)
 }
 
-/** Linear gain of a level from `valueAt`. */
-export const gainAt = (points: readonly Point[], frame: number): number => {
-  const db = valueAt(points, frame, 'db')
-  return db <= FLOOR_DB ? 0 : gainOf(db)
-}
-
-/** The part of an envelope from one frame to another as points of its own, with the values it has at both ends. */
-export function cutOut(points: readonly Point[], from: number, to: number, law: Law): Point[] {
-  const end = (frame: number): Point => { const v = valueAt(points, frame, law); return [frame, law === 'db' && v <= FLOOR_DB ? null : v] }
-  return [end(from), ...points.filter(([f]) => f > from && f < to), end(to)]
-}
-
 /**
  * New points take the place of what was between their first and last frame. Before them everything stays as it was; after
  * them the old line is met again within `glide` frames.
  */
 export function spliced(points: readonly Point[], fresh: readonly Point[], law: Law, glide = 0): Point[] {
   const from = fresh[0][0], back = fresh.at(-1)![0] + glide
-  const old = (frame: number) => cutOut(points, frame, frame, law)[0]
+  const old = (frame: number): Point => { const v = valueAt(points, frame, law); return [frame, law === 'db' && v <= FLOOR_DB ? null : v] }
   return [...points.filter(([f]) => f < from), old(from), ...fresh, old(back), ...points.filter(([f]) => f > back)]
     .filter((p, i, all) => i === 0 || p[0] !== all[i - 1][0] || p[1] !== all[i - 1][1])
 }
