@@ -141,7 +141,7 @@ async function processors(): Promise<void> {
       k.slot(`t${i}`, id, id === 'equaliser' ? { kind1: 'bell', db1: 3, kind2: 'bell', db2: -3, kind3: 'high shelf', db3: 2 } : id === 'limiter' ? { ceilingDb: -20 } : {})
     }
     const cost = await measureCost(k.session, media, { taps: [{ channel: 'main', tap: 'post' }] }, range, RATE, () => performance.now() / 1000)
-    const own = costRows(k.session, cost).filter(r => r.slot).reduce((sum, r) => sum + r.secondsPerSecond, 0)
+    const own = costRows(cost).filter(r => r.slot).reduce((sum, r) => sum + r.secondsPerSecond, 0)
     say(`${PROCESSORS[id].label}${id === 'equaliser' ? ', three bands' : ''}: ns a sample and leg`, (own * 1e9 / RATE / 16).toFixed(1))
   }
 }
@@ -154,7 +154,7 @@ async function cost(): Promise<void> {
   const range = { from: 0, frames: RATE * 4 }
   await measureCost(session, media, options, range, RATE, clock)
   const before = await measureCost(session, media, options, range, RATE, clock)
-  say('cost view: shares add up to, %', (costRows(session, before).reduce((sum, r) => sum + r.share, 0) * 100).toFixed(2))
+  say('cost view: shares add up to, %', (costRows(before).reduce((sum, r) => sum + r.share, 0) * 100).toFixed(2))
   const some = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 16).map(c => c.id), returns = rows(session, 'channel').filter(c => c.role === 'return').map(c => c.id)
   for (const [what, ids] of [['16 of 48 tracks', some], ['every return', returns]] as const) {
     const parked = applyEdit(session, { verb: 'setChannels', args: { ids, fields: { parked: true } } }).session

@@ -88,7 +88,7 @@ describe('the browser', ONCE_MORE, () => {
       let top = 0
       for (const leg of audio.get(`${channel}@post`)!) for (const x of leg) top = Math.max(top, Math.abs(x))
       if (top < 1e-4) continue
-      expect(Math.abs(shown.get(channel)! - 20 * Math.log10(top)), session.channel[channel].name).toBeLessThan(0.1)
+      expect(Math.abs(shown.get(`channel/${channel}`)! - 20 * Math.log10(top)), session.channel[channel].name).toBeLessThan(0.1)
       compared++
     }
     expect(compared).toBeGreaterThan(30)

@@ -62,7 +62,7 @@ async function costOf(session: Session, { heard, range, tries }: Extract<Task, {
   const cost = await measureCost(session, media, options, range, settings(session).sampleRate, seconds, measuring)
   const predict = costPredictor(cost, options)
   return {
-    rows: costRows(session, cost), seconds: cost.seconds, audioSeconds: cost.audioSeconds,
+    rows: costRows(cost), seconds: cost.seconds, audioSeconds: cost.audioSeconds,
     saved: tries.map(({ name, edit }) => ({ name, share: 1 - predict(applyEdit(session, edit).session) / cost.seconds }))
   }
 }

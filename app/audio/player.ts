@@ -139,7 +139,7 @@ export class Player {
   }
 
   /**
-   * Highest values since the last call, by channel id, `port/…`, `ears`; `gain/<slot>` is the lowest. Reads only blocks
+   * Highest values since the last call, by `channel/<id>`, `port/<id>`, `unit/<id>`, `ears`; `gain/<slot>` is the lowest. Reads only blocks
    * that the output has taken.
    */
   meters(into: Map<string, number>): boolean {

@@ -14,10 +14,10 @@ export function readouts(machine: Machine, ops: Op[]): Readout[] {
       const name = op.key.slice('meter/'.length)
       found.push({ key: `rms/${name}`, read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2 + 1] > top) top = state[i * 2 + 1]; return Math.sqrt(top) } })
       found.push({ key: name, read() { let top = 0; for (let i = 0; i < legs; i++) if (state[i * 2] > top) top = state[i * 2]; return top } })
-    } else if (op.key.endsWith('/curve')) {
+    } else if (op.owner.slot && op.key.endsWith('/curve')) {
       const state = machine.stateOf(op.key)!
       const deepest = new Float64Array(state.buffer, state.byteOffset + 16, 1)
-      found.push({ key: `gain/${op.key.replace(/\/curve$/, '')}`, read: () => deepest[0] })
+      found.push({ key: `gain/${op.owner.slot}`, read: () => deepest[0] })
     }
   }
   return found

@@ -2,7 +2,7 @@
 
 export type RefusalKind =
   | 'circle' | 'layout' | 'portTaken' | 'notFound' | 'ambiguous' | 'badArguments' | 'badFile' | 'badPackage'
-  | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
+  | 'idTaken' | 'standsOn' | 'noSession' | 'ahead' | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
 
 export class Refusal extends Error {
   constructor(

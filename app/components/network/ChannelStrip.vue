@@ -71,7 +71,7 @@ function onDone(db: number | null): void {
       </span>
       <span class="num level" data-level>{{ dB(channel.levelDb) }}</span>
     </div>
-    <LevelBar :level="channel.levelDb" :ride="levelRide" :meter="id" :label="channel.name" @move="onMove" @done="onDone" />
+    <LevelBar :level="channel.levelDb" :ride="levelRide" :meter="`channel/${id}`" :label="channel.name" @move="onMove" @done="onDone" />
     <button class="end" title="drag from here to feed, send or key" aria-label="draw a feed from here" @pointerdown.stop.prevent="emit('draw', $event)" @click.stop />
   </div>
 </template>

@@ -14,7 +14,7 @@ const props = defineProps<{ id: string }>()
 const store = useSession(), selection = useSelection(), transport = useTransport(), strips = useStrips(), rides = useRides()
 const steps = computed(() => stagesToEars(store.network!, props.id))
 const level = (id: string) => store.session!.channel[id]!.levelDb
-const meterOf = (s: Step) => s.kind === 'channel' ? s.id : s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`
+const meterOf = (s: Step) => s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`
 const nameOf = (s: Step) => store.session![s.kind][s.id]?.name ?? s.id
 const now = ref<string[]>([])
 watch(() => transport.beat, () => { if (transport.beat % 6 === 0) now.value = steps.value.map(s => { const v = transport.levels.get(meterOf(s)); return v === undefined || v === -Infinity ? '' : dB(v) }) })
@@ -36,7 +36,7 @@ function done(id: string, db: number | null): void {
   <h3 class="cols"><span>to the ears</span><span>gain</span><span>level now</span></h3>
   <div v-for="(s, i) in steps" :key="`${s.kind} ${s.id}`" class="stage" :class="[s.kind, { last: i === steps.length - 1 }]" :data-stage="s.id">
     <button class="plain clip" :title="nameOf(s)" @click="go(s)">{{ nameOf(s) }}</button>
-    <LevelBar v-if="s.kind === 'channel'" slim :level="level(s.id)" :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points" :meter="s.id" :label="nameOf(s)" @move="db => move(s.id, db)" @done="db => done(s.id, db)" />
+    <LevelBar v-if="s.kind === 'channel'" slim :level="level(s.id)" :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points" :meter="meterOf(s)" :label="nameOf(s)" @move="db => move(s.id, db)" @done="db => done(s.id, db)" />
     <span v-else class="caption">{{ s.kind }}</span>
     <span class="num">{{ s.kind === 'channel' ? dB(level(s.id)) : '' }}</span><span class="num live">{{ now[i] ?? '' }}</span>
   </div>

@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { makeRow } from '../session/session'
-import { channelNames, defineEdit, need } from './edit'
+import { channelNames, defineEdit, need, put } from './edit'
 import { mainFeeds } from './mainFeeds'
 
 /** One more main feed beside those that are there: a channel that splits into several buses. */
@@ -14,7 +13,7 @@ export const addMainFeed = defineEdit({
     ids.forEach((from, i) => {
       need(draft, 'channel', from)
       if ((there.get(from) ?? []).some(f => draft.feed[f].to === to)) return
-      draft.feed[feedIds[i]] = makeRow('feed', { id: feedIds[i], kind: 'main', from, to })
+      put(draft, 'feed', { id: feedIds[i], kind: 'main', from, to })
     })
   }
 })

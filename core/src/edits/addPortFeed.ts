@@ -1,8 +1,6 @@
 import { z } from 'zod'
-import { Refusal } from '../refusal'
 import { TAPS } from '../session/rows'
-import { makeRow } from '../session/session'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 /** A channel to interface outputs, or interface inputs to a channel. */
 export const addPortFeed = defineEdit({
@@ -14,10 +12,8 @@ export const addPortFeed = defineEdit({
   label: (s, a) => `“${s.channel[a.channel]?.name}” ${a.direction === 'out' ? 'to' : 'from'} ${a.ports.map(p => s.port[p]?.name).join(', ')}`,
   apply(draft, { feedId, channel, ports, direction, tap, levelDb }) {
     need(draft, 'channel', channel)
-    for (const p of ports) {
-      if (need(draft, 'port', p).direction !== direction) throw new Refusal('badArguments', `“${draft.port[p].name}” is not a port ${direction}`, [p])
-    }
-    draft.feed[feedId] = makeRow('feed', direction === 'out'
+    for (const p of ports) need(draft, 'port', p)
+    put(draft, 'feed', direction === 'out'
       ? { id: feedId, kind: 'port', from: channel, ports, tap, levelDb }
       : { id: feedId, kind: 'input', to: channel, ports, levelDb })
   }

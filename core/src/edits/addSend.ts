@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { TAPS } from '../session/rows'
-import { makeRow } from '../session/session'
-import { channelNames, defineEdit, need } from './edit'
+import { channelNames, defineEdit, need, put } from './edit'
 
 /** Sends from channels to a bus, before or after the fader. */
 export const addSend = defineEdit({
@@ -15,7 +14,7 @@ export const addSend = defineEdit({
     need(draft, 'channel', to)
     ids.forEach((from, i) => {
       need(draft, 'channel', from)
-      draft.feed[feedIds[i]] = makeRow('feed', { id: feedIds[i], kind: 'send', from, to, tap, levelDb })
+      put(draft, 'feed', { id: feedIds[i], kind: 'send', from, to, tap, levelDb })
     })
   }
 })

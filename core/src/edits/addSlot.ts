@@ -1,10 +1,7 @@
 import { z } from 'zod'
-import { checkParams } from '../processors/processor'
-import { LOOP, PROCESSORS, slotLabel } from '../processors/table'
-import { Refusal } from '../refusal'
+import { slotLabel } from '../processors/table'
 import { Params } from '../session/rows'
-import { makeRow, rows, type Session } from '../session/session'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 /** A processor or a loop into a channel's order. */
 export const addSlot = defineEdit({
@@ -16,23 +13,7 @@ export const addSlot = defineEdit({
   label: (s, a) => `${a.loop ? `Loop “${s.loop[a.loop]?.name}”` : slotLabel(a.processor)} on “${s.channel[a.channel]?.name}”`,
   apply(draft, args) {
     need(draft, 'channel', args.channel)
-    if (args.processor === LOOP) ownLoop(draft, args.loop, args.id)
-    const processor = PROCESSORS[args.processor]
-    if (processor) checkParams(processor.label, processor.parameters, args.params)
-    draft.slot[args.id] = makeRow('slot', args)
+    if (args.loop !== null) need(draft, 'loop', args.loop)
+    put(draft, 'slot', args)
   }
 })
-
-/** A loop can be in one place at a time, and so can a port. */
-function ownLoop(draft: Session, id: string | null, slot: string): void {
-  const loop = need(draft, 'loop', id ?? '')
-  for (const other of rows(draft, 'slot')) {
-    if (other.id === slot || other.processor !== LOOP || !other.loop) continue
-    const held = draft.loop[other.loop]
-    const shared = other.loop === loop.id ? loop.outPorts[0] : [...loop.outPorts, ...loop.inPorts].find(p => held.outPorts.includes(p) || held.inPorts.includes(p))
-    if (shared === undefined && other.loop !== loop.id) continue
-    const holder = draft.channel[other.channel].name
-    throw new Refusal('portTaken', `“${held.name}” is in use on “${holder}”. A second use means another pass: print there first, or take it out.`,
-      [loop.id, other.channel])
-  }
-}

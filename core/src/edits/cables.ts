@@ -1,8 +1,7 @@
 import { z } from 'zod'
-import { Refusal } from '../refusal'
 import { CableRow } from '../session/rows'
 import { rows, type Session } from '../session/session'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string(), jack: z.number().int().min(0) })])
 
@@ -16,8 +15,6 @@ export const addCable = defineEdit({
   apply(draft, { id, rig, from, to }) {
     need(draft, 'rig', rig)
     for (const e of [from, to]) 'port' in e ? need(draft, 'port', e.port) : need(draft, 'unit', e.unit)
-    if ('port' in from && draft.port[from.port].direction !== 'out') throw new Refusal('badArguments', `“${draft.port[from.port].name}” is an input`, [from.port])
-    if ('port' in to && draft.port[to.port].direction !== 'in') throw new Refusal('badArguments', `“${draft.port[to.port].name}” is an output`, [to.port])
     const row = CableRow.parse({
       id, rig,
       ...'port' in from ? { fromPort: from.port } : { fromUnit: from.unit, fromJack: from.jack },
@@ -26,7 +23,7 @@ export const addCable = defineEdit({
     for (const c of rows(draft, 'cable')) {
       if (c.toPort === row.toPort && c.toUnit === row.toUnit && c.toJack === row.toJack) delete draft.cable[c.id]
     }
-    draft.cable[id] = row
+    put(draft, 'cable', row)
   }
 })
 

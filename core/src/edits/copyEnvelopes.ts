@@ -1,8 +1,9 @@
 import { z } from 'zod'
-import { targetOf, type Target } from '../movement/targets'
+import { envelopeOn, targetOf, type Target } from '../movement/targets'
+import { derivedId } from '../session/ids'
 import { rows, slotsOf, type Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
-import { envelopeOn, setEnvelope } from './setEnvelope'
+import { setEnvelope } from './setEnvelope'
 
 /** What on another channel answers to a target: the same field, a feed of the same kind to the same place, the same slot counted by processor. */
 export function counterpart(session: Session, target: Target, from: string, to: string): Target | null {
@@ -29,7 +30,7 @@ export const copyEnvelopes = defineEdit({
       for (const channel of to) {
         need(draft, 'channel', channel)
         const target = counterpart(draft, targetOf(envelope), from, channel)
-        if (target) setEnvelope.apply(draft, { id: envelopeOn(draft, target)?.id ?? `${prefix}/${channel}/${id}`, target, points: [...envelope.points], on: envelope.on })
+        if (target) setEnvelope.apply(draft, { id: envelopeOn(draft, target)?.id ?? derivedId(prefix, `${channel}/${id}`), target, points: [...envelope.points], on: envelope.on })
       }
     }
   }

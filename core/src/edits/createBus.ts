@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { ROLES } from '../session/rows'
-import { makeRow } from '../session/session'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 /** A new bus that nothing feeds yet: a submix, a return, a stem or a main. May come with a first slot. */
 export const createBus = defineEdit({
@@ -14,11 +13,11 @@ export const createBus = defineEdit({
   }),
   label: (_, a) => `New ${a.role} “${a.name}”`,
   apply(draft, { to, feedId, slot, ...fields }) {
-    draft.channel[fields.id] = makeRow('channel', { ...fields, kind: 'bus' })
+    put(draft, 'channel', { ...fields, kind: 'bus' })
     if (to && feedId) {
       need(draft, 'channel', to)
-      draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'main', from: fields.id, to })
+      put(draft, 'feed', { id: feedId, kind: 'main', from: fields.id, to })
     }
-    if (slot) draft.slot[slot.id] = makeRow('slot', { ...slot, channel: fields.id, order: 'a0' })
+    if (slot) put(draft, 'slot', { ...slot, channel: fields.id, order: 'a0' })
   }
 })

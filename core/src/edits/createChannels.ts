@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { ROLES } from '../session/rows'
-import { makeRow } from '../session/session'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 /** Several channels of one kind at once, with one destination. */
 export const createChannels = defineEdit({
@@ -15,8 +14,8 @@ export const createChannels = defineEdit({
   apply(draft, { channels, to, role, ...fields }) {
     if (to) need(draft, 'channel', to)
     for (const { id, name, order, feedId } of channels) {
-      draft.channel[id] = makeRow('channel', { id, name, order, role, kind: role === 'track' ? 'track' : 'bus', ...fields })
-      if (to) draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'main', from: id, to })
+      put(draft, 'channel', { id, name, order, role, kind: role === 'track' ? 'track' : 'bus', ...fields })
+      if (to) put(draft, 'feed', { id: feedId, kind: 'main', from: id, to })
     }
   }
 })

@@ -1,8 +1,9 @@
 import { z } from 'zod'
 import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
+import { derivedId } from '../session/ids'
 import { rows, type Session } from '../session/session'
-import { channelNames, defineEdit, need } from './edit'
+import { channelNames, defineEdit, need, put } from './edit'
 
 /** What can go along with a copy. */
 export const ALONG = ['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'] as const
@@ -22,21 +23,23 @@ export const duplicateChannels = defineEdit({
   apply(draft, { copies, along }) {
     const copyOf = new Map(copies.map(c => [c.of, c.id]))
     for (const { of, id, name, order } of copies) {
-      draft.channel[id] = { ...need(draft, 'channel', of), id, name, order, soloed: false, ready: false, listen: 'print' }
-      const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: `${id}/${row.id}` })
-      if (along.includes('clips')) for (const p of rows(draft, 'phrase').filter(p => p.channel === of)) draft.phrase[`${id}/${p.id}`] = { ...mine(p), channel: id }
-      if (along.includes('clips')) for (const c of rows(draft, 'clip').filter(c => c.channel === of)) draft.clip[`${id}/${c.id}`] = { ...mine(c), channel: id }
+      put(draft, 'channel', { ...need(draft, 'channel', of), id, name, order, soloed: false, ready: false, listen: 'print' })
+      const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: derivedId(id, row.id) })
+      if (along.includes('clips')) {
+        for (const table of ['phrase', 'clip'] as const) for (const row of rows(draft, table).filter(r => r.channel === of)) put(draft, table, { ...mine(row), channel: id })
+      }
       if (along.includes('slots')) {
         for (const slot of rows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {
-          draft.slot[`${id}/${slot.id}`] = { ...mine(slot), channel: id }
-          for (const key of rows(draft, 'feed').filter(f => f.slot === slot.id)) draft.feed[`${id}/${key.id}`] = { ...mine(key), slot: `${id}/${slot.id}` }
+          const copy = put(draft, 'slot', { ...mine(slot), channel: id })
+          for (const key of rows(draft, 'feed').filter(f => f.slot === slot.id)) put(draft, 'feed', { ...mine(key), slot: copy.id })
         }
       }
     }
     copyFeeds(draft, copyOf, along)
     if (!along.includes('envelopes')) return
     for (const { of, id } of copies) {
-      for (const e of carried(draft, of, id, id, (owner, row) => `${id}/${row}` in draft[owner] ? `${id}/${row}` : null)) draft.envelope[e.id] = e
+      const copyOfRow = (owner: 'feed' | 'slot', row: string) => derivedId(id, row) in draft[owner] ? derivedId(id, row) : null
+      for (const e of carried(draft, of, id, id, copyOfRow)) put(draft, 'envelope', e)
     }
   }
 })
@@ -45,7 +48,7 @@ function copyFeeds(draft: Session, copyOf: Map<string, string>, along: readonly 
   const leaves = { main: along.includes('main'), send: along.includes('sends'), port: along.includes('sends'), key: along.includes('keys'), input: false }
   for (const feed of rows(draft, 'feed')) {
     const from = copyOf.get(feed.from ?? ''), to = copyOf.get(feed.to ?? '')
-    if (from && leaves[feed.kind]) draft.feed[`${from}/${feed.id}`] = { ...feed, id: `${from}/${feed.id}`, from, to: to ?? feed.to }
-    else if (!from && to && along.includes('arriving')) draft.feed[`${to}/${feed.id}`] = { ...feed, id: `${to}/${feed.id}`, to }
+    if (from && leaves[feed.kind]) put(draft, 'feed', { ...feed, id: derivedId(from, feed.id), from, to: to ?? feed.to })
+    else if (!from && to && along.includes('arriving')) put(draft, 'feed', { ...feed, id: derivedId(to, feed.id), to })
   }
 }

@@ -2,8 +2,8 @@
 // Ids, names with counters and order keys are made where the gesture is made and come in the arguments.
 import type { z } from 'zod'
 import { Refusal } from '../refusal'
-import type { TableName } from '../session/rows'
-import type { Session } from '../session/session'
+import type { Row, TableName } from '../session/rows'
+import { makeRow, type Session } from '../session/session'
 
 export interface Edit<A extends z.ZodType = z.ZodType> {
   verb: string
@@ -20,6 +20,15 @@ export function need<T extends TableName>(session: Session, table: T, id: string
   const row = session[table][id]
   if (!row) throw new Refusal('notFound', `The ${table} “${id}” is not in this session any more`, [id])
   return row as Session[T][string]
+}
+
+/** Puts a new row in. @throws Refusal where its id is taken: nothing is ever overwritten by a row that is made */
+export function put<T extends TableName>(draft: Session, table: T, fields: object): Row<T> {
+  const row = makeRow(table, fields)
+  const list = draft[table] as Record<string, Row<T>>
+  if (list[row.id]) throw new Refusal('idTaken', `There is a ${table} with the id “${row.id}” already`, [row.id])
+  list[row.id] = row
+  return row
 }
 
 export const channelNames = (session: Session, ids: readonly string[]) =>

@@ -82,7 +82,7 @@ describe('refusals change nothing and say why', () => {
     const k = new Sketch()
     k.bus('b'); const id = k.slot('b', 'compressor')
     const refused = refusal(() => applyEdit(k.session, { verb: 'setSlot', args: { id, fields: { params: { ratio: 900 } } } }))
-    expect(refused.message).toBe('Compressor: Ratio cannot be 900; it takes 1 to 100 :1')
+    expect(refused.message).toBe('Compressor on “b”: Ratio cannot be 900; it takes 1 to 100 :1')
   })
 
   it.each([

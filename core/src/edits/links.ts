@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { LinkRow } from '../session/rows'
 import type { Session } from '../session/session'
-import { channelNames, defineEdit, need } from './edit'
+import { channelNames, defineEdit, need, put } from './edit'
 
 /** Makes a link of strips or changes one: members, and what moves together. A strip is in one link at most. */
 export const setLink = defineEdit({
@@ -13,7 +13,8 @@ export const setLink = defineEdit({
   label: (s, { id, fields }) => s.link[id] ? `Change of link “${s.link[id].name}”` : `Link ${channelNames(s, fields.members ?? [])}`,
   apply(draft, { id, fields }) {
     for (const m of fields.members ?? []) need(draft, 'channel', m)
-    draft.link[id] = LinkRow.parse({ ...draft.link[id], id, ...fields })
+    if (draft.link[id]) draft.link[id] = LinkRow.parse({ ...draft.link[id], ...fields })
+    else put(draft, 'link', { id, ...fields })
     takeOut(draft, new Set(draft.link[id].members), id)
   }
 })

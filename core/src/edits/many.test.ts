@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { Refusal } from '../refusal'
 import { linkedWith } from '../session/links'
 import { Sketch } from '../session/sketch'
-import { dangling, inverse, rows, slotsOf, withChanges, type Session } from '../session/session'
+import { firstBreach } from '../invariants'
+import { inverse, rows, slotsOf, withChanges, type Session } from '../session/session'
 import { applyEdit } from './apply'
 
 function start(): Session {
@@ -42,7 +43,7 @@ describe('channels', () => {
     expect(rows(bus, 'feed').filter(f => f.to === 'copy').map(f => f.from).sort()).toEqual(['edge', 'low'])
     const slot = slotsOf(bus, 'copy')[0].id
     expect(rows(bus, 'feed').filter(f => f.slot === slot).map(f => f.from)).toEqual(['voice'])
-    expect(dangling(bus)).toEqual([])
+    expect(firstBreach(bus)).toBeNull()
   })
 
   it('copied together keep their connections among the copies', () => {
@@ -147,7 +148,7 @@ describe('several edits as one', () => {
     expect(label).toBe('Two things')
     expect(withChanges(session, inverse(changes))).toEqual(before)
     // The key from the voice into the drums' compressor is legal; a key back from it would not be.
-    const no = refused(before, 'several', { label: 'x', edits: [...two, { verb: 'setMainFeed', args: { ids: ['main'], to: 'voice', feedIds: ['y'] } }] })
+    const no = refused(before, 'several', { label: 'x', edits: [...two, { verb: 'setMainFeed', args: { ids: ['main'], to: 'drums', feedIds: ['y'] } }] })
     expect(no.kind).toBe('circle')
     expect(refused(before, 'several', { label: 'x', edits: [{ verb: 'dance', args: {} }] }).message).toMatch(/no edit called “dance”/)
   })

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { makeRow, type Session } from '../session/session'
-import { channelNames, defineEdit, need } from './edit'
+import type { Session } from '../session/session'
+import { channelNames, defineEdit, need, put } from './edit'
 import { mainFeeds } from './mainFeeds'
 
 /** Main feeds of these channels to one destination, or to none. Levels and taps of what was there are kept. */
@@ -20,6 +20,6 @@ export function routeMain(draft: Session, ids: string[], to: string | null, feed
     surplus.forEach(f => { delete draft.feed[f] })
     if (!to) { if (kept) delete draft.feed[kept] }
     else if (kept) draft.feed[kept].to = to
-    else draft.feed[feedIds[i]] = makeRow('feed', { id: feedIds[i], kind: 'main', from: id, to })
+    else put(draft, 'feed', { id: feedIds[i], kind: 'main', from: id, to })
   })
 }

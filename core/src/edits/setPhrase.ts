@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { Note, PhraseRow } from '../session/rows'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 
 const Fields = z.object({
   name: z.string(), as: z.enum(['notes', 'steps', 'chord']), voice: z.enum(['pad', 'pluck', 'drum']), levelDb: z.number().nullable(),
@@ -14,7 +14,8 @@ export const setPhrase = defineEdit({
   label: (s, { id, channel, fields }) => `${s.phrase[id] ? fields.notes ? 'Notes' : 'Phrase' : 'New phrase'} of “${s.channel[channel]?.name ?? channel}”`,
   apply(draft, { id, channel, fields }) {
     need(draft, 'channel', channel)
-    draft.phrase[id] = PhraseRow.parse({ ...draft.phrase[id] ?? { id, channel }, ...fields })
+    if (draft.phrase[id]) draft.phrase[id] = PhraseRow.parse({ ...draft.phrase[id], ...fields })
+    else put(draft, 'phrase', { id, channel, ...fields })
   }
 })
 

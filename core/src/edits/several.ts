@@ -1,7 +1,6 @@
 import { z } from 'zod'
-import { Refusal } from '../refusal'
 import { defineEdit } from './edit'
-import { EDITS } from './table'
+import { editCalled } from './table'
 
 /** Edits one after the other as one: undone together, or refused together. */
 export const several = defineEdit({
@@ -10,8 +9,7 @@ export const several = defineEdit({
   label: (_, a) => a.label,
   apply(draft, { edits }) {
     for (const { verb, args } of edits) {
-      const edit = EDITS[verb]
-      if (!edit) throw new Refusal('badArguments', `There is no edit called “${verb}”`)
+      const edit = editCalled(verb)
       edit.apply(draft, edit.args.parse(args))
     }
   }

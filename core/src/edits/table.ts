@@ -1,4 +1,7 @@
 // All verbs.
+import { dictionaryBy } from '../dictionary'
+import { Refusal } from '../refusal'
+import { keepable } from '../session/text'
 import { addKey } from './addKey'
 import { addMainFeed } from './addMainFeed'
 import { addPortFeed } from './addPortFeed'
@@ -38,9 +41,16 @@ import { several } from './several'
 import { silentTrigger } from './silentTrigger'
 import { writeCrosspoints } from './writeCrosspoints'
 
-export const EDITS: Record<string, Edit> = Object.fromEntries(([
+const EDITS: Record<string, Edit> = dictionaryBy([
   addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, copyEnvelopes, createBus, createChannels, createSubmix,
   duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop, removePhrases,
   removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setPhrase, setSession,
   setSlot, setUnit, several, silentTrigger, writeCrosspoints
-] as Edit[]).map(e => [e.verb, e]))
+] as Edit[], edit => edit.verb)
+
+/** @throws Refusal where no verb is called so */
+export function editCalled(verb: string): Edit {
+  const edit = EDITS[verb]
+  if (!edit) throw new Refusal('badArguments', `There is no edit called “${keepable(verb).slice(0, 60)}”`)
+  return edit
+}

@@ -1,9 +1,7 @@
 import { z } from 'zod'
-import { Refusal } from '../refusal'
-import { PROCESSORS, slotLabel } from '../processors/table'
-import { makeRow, rows, type Session } from '../session/session'
+import { rows, type Session } from '../session/session'
 import { addMainFeed } from './addMainFeed'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, put } from './edit'
 import { routeMain } from './setMainFeed'
 
 const Cell = z.object({
@@ -30,16 +28,15 @@ function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
   const own = rows(draft, 'feed').filter(f => f.from === from)
   const remove = (list: { id: string }[]) => list.forEach(f => { delete draft.feed[f.id] })
   if ('slot' in to) {
-    const slot = need(draft, 'slot', to.slot)
-    if (PROCESSORS[slot.processor]?.keyed === false) throw new Refusal('badArguments', `${slotLabel(slot.processor)} has no key input`, [slot.id])
+    need(draft, 'slot', to.slot)
     const there = own.filter(f => f.slot === to.slot)
     if (kind === 'none') remove(there)
-    else if (!there.length) draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'key', from, slot: to.slot, tap: 'pre' })
+    else if (!there.length) put(draft, 'feed', { id: feedId, kind: 'key', from, slot: to.slot, tap: 'pre' })
   } else if ('port' in to) {
     need(draft, 'port', to.port)
     const there = own.filter(f => f.kind === 'port' && f.ports.includes(to.port))
     if (kind === 'none') remove(there)
-    else if (!there.length) draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'port', from, ports: [to.port], tap: kind === 'pre' ? 'pre' : 'post' })
+    else if (!there.length) put(draft, 'feed', { id: feedId, kind: 'port', from, ports: [to.port], tap: kind === 'pre' ? 'pre' : 'post' })
   } else {
     const sends = own.filter(f => f.kind === 'send' && f.to === to.bus)
     if (kind === 'none') remove(own.filter(f => f.to === to.bus))
@@ -48,7 +45,7 @@ function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
     else if (sends.length) sends.forEach(f => { draft.feed[f.id].tap = kind })
     else {
       need(draft, 'channel', to.bus)
-      draft.feed[feedId] = makeRow('feed', { id: feedId, kind: 'send', from, to: to.bus, tap: kind, levelDb: NEW_SEND_DB })
+      put(draft, 'feed', { id: feedId, kind: 'send', from, to: to.bus, tap: kind, levelDb: NEW_SEND_DB })
     }
   }
 }

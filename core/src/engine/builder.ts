@@ -16,9 +16,20 @@ export const KIND = {
 } as const
 export type Kind = keyof typeof KIND
 
+/** How keys of operations for a row begin. The stroke inside ids becomes one that no id has, so that no key runs into another's. */
+export const rowKey = (table: string, id: string): string => `${table}/${id.replaceAll('/', '|')}`
+
+/** Whose an operation is: a slot of a channel, a channel, or nobody's (ports, units, ears). */
+export interface Owner { readonly channel: string | null, readonly slot: string | null }
+export const NOBODY: Owner = { channel: null, slot: null }
+
 export interface Op {
   kind: Kind
-  /** Names the same operation in the next plan, so that its state can be carried over. */
+  owner: Owner
+  /**
+   * Names the same operation in the next plan, so that its state can be carried over. Begins with the table of the row it
+   * is made for, since rows of two tables may share an id. Nobody takes it apart.
+   */
   key: string
   ins: number[]
   outs: number[]
@@ -54,10 +65,18 @@ export interface CeilingShape { most: number, taps: number[], ceiling: number, w
 export class PlanBuilder {
   readonly ops: Op[] = []
   private buffers = 0
+  private owner: Owner = NOBODY
+
+  /** What is made inside belongs to this owner. */
+  by<T>(owner: Owner, make: () => T): T {
+    const before = this.owner
+    this.owner = owner
+    try { return make() } finally { this.owner = before }
+  }
 
   private add(kind: Kind, key: string, ins: number[], outs: number, params: number[], state: number): number[] {
     const made = Array.from({ length: outs }, () => this.buffers++)
-    this.ops.push({ kind, key, ins, outs: made, params, state })
+    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state })
     return made
   }
 

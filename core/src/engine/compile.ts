@@ -15,7 +15,7 @@ import { phrasesOf, soundingNotes } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
 import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
-import { PlanBuilder, type Op, type Signal, type Weighted } from './builder'
+import { PlanBuilder, rowKey, type Op, type Signal, type Weighted } from './builder'
 import { place, type Part } from './junction'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from './responses'
@@ -105,7 +105,7 @@ class Compiler {
     for (const port of options.ports ?? []) this.sinkOf(sinks, `port/${port}`, this.wiring.sentTo(port))
     if (options.live) {
       for (const channel of rows(this.session, 'channel')) {
-        if (!channel.parked) builder.meter(`meter/${channel.id}`, this.tap(channel, 'post'))
+        if (!channel.parked) builder.meter(`meter/channel/${channel.id}`, this.tap(channel, 'post'))
       }
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
@@ -122,7 +122,7 @@ class Compiler {
   private keyOf(slot: Slot): Signal {
     const channel = this.need(slot.channel)
     this.tap(channel, slot.afterFader ? 'post' : 'pre')
-    return this.keySignals.get(slot.id) ?? this.builder.silence(`${slot.id}/noKey`, channel.layout)
+    return this.keySignals.get(slot.id) ?? this.builder.silence(`${rowKey('slot', slot.id)}/noKey`, channel.layout)
   }
 
   private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
@@ -154,32 +154,32 @@ class Compiler {
   }
 
   private tap(channel: Channel, tap: Tap): Signal {
-    return this.once(`${channel.id}@${tap}`, channel, () => {
-      if (channel.parked) return this.builder.silence(`${channel.id}/${tap}`, channel.layout)
+    return this.once(`${channel.id}@${tap}`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () => {
+      if (channel.parked) return this.builder.silence(`${rowKey('channel', channel.id)}/${tap}`, channel.layout)
       if (tap === 'input') return this.input(channel)
       const slots = (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
       if (tap === 'pre') return this.guarded(channel, tap, slots, this.tap(channel, 'input'))
-      const faded = this.ridden('channel', channel.id, this.builder.gain(`${channel.id}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
+      const faded = this.ridden('channel', channel.id, this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
       return this.guarded(channel, tap, slots, faded)
-    })
+    }))
   }
 
   /** Through these slots, and what is no number goes no further than this: a mix stops it. */
   private guarded(channel: Channel, tap: Tap, slots: Slot[], from: Signal): Signal {
-    const signal = slots.reduce((s, slot) => this.through(slot, channel, s), from)
-    return signal === from ? from : this.builder.gain(`${channel.id}/${tap}/out`, signal, 1)
+    const signal = slots.reduce((s, slot) => this.builder.by({ channel: channel.id, slot: slot.id }, () => this.through(slot, channel, s)), from)
+    return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
   }
 
   /** A level's envelope on top of where the fader stands. */
   private ridden(owner: 'channel' | 'feed', id: string, signal: Signal): Signal {
     const ride = this.envelopes.get(`${owner}/${id}/levelDb`)
-    return ride ? this.builder.multiply(`${id}/ride`, signal, this.builder.envelope(`${id}/ride`, ride.points, true, signal.latency)) : signal
+    return ride ? this.builder.multiply(`${rowKey(owner, id)}/ride`, signal, this.builder.envelope(`${rowKey(owner, id)}/ride`, ride.points, true, signal.latency)) : signal
   }
 
   /** What moves a feed's placement: its own envelope, or its channel's where it has no place of its own. */
   private panOf(feed: Feed): Part['pan'] {
     const moves = this.envelopes.get(`feed/${feed.id}/pan`) ?? (feed.pan === null && feed.from ? this.envelopes.get(`channel/${feed.from}/pan`) : undefined)
-    return moves && { key: `${feed.id}/pan`, points: moves.points }
+    return moves && { key: `${rowKey('feed', feed.id)}/pan`, points: moves.points }
   }
 
   // ── in ──
@@ -195,13 +195,13 @@ class Compiler {
       ...channel.lowCutHz === null ? [] : cut('low', channel.lowCutHz, 12, this.rate),
       ...channel.highCutHz === null ? [] : cut('high', channel.highCutHz, 12, this.rate)
     ]
-    return this.builder.filter(`${channel.id}/cuts`, this.arriving(channel), cuts)
+    return this.builder.filter(`${rowKey('channel', channel.id)}/cuts`, this.arriving(channel), cuts)
   }
 
   private arriving(channel: Channel): Signal {
     const legs = this.legGains(channel)
     const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
-    if (channel.kind === 'bus') return place(this.builder, channel.id, feeds.map(f => this.carried(f, channel)), channel.layout, legs)
+    if (channel.kind === 'bus') return place(this.builder, rowKey('channel', channel.id), feeds.map(f => this.carried(f, channel)), channel.layout, legs)
 
     const print = printOn(this.session, channel.id)
     const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id) || phrasesOf(this.session, channel.id).length > 0
@@ -225,11 +225,11 @@ class Compiler {
       const carried = this.carried(feed, channel)
       parts.push({ ...carried, gain: channel.ready || hearsFeed ? carried.gain : 0 })
     }
-    return place(this.builder, channel.id, parts, channel.layout, legs)
+    return place(this.builder, rowKey('channel', channel.id), parts, channel.layout, legs)
   }
 
   private clips(channel: Channel, legs: number[]): Signal {
-    const key = `clips/${channel.id}`
+    const key = `clips/${rowKey('channel', channel.id)}`
     const phrases = phrasesOf(this.session, channel.id)
     if (phrases.length) return this.played(channel, phrases, legs)
     this.sources.push({ key, channel: channel.id, layout: channel.layout })
@@ -239,17 +239,17 @@ class Compiler {
   /** Clips of a note track and what its voices play, the same on every leg. */
   private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
     const { builder, rate } = this
-    const key = `clips/${channel.id}`, unity = channel.layout.map(() => 1)
+    const key = `clips/${rowKey('channel', channel.id)}`, unity = channel.layout.map(() => 1)
     const voices = phrases.map(p => {
       const notes = soundingNotes(this.session, p)
       // They are in order of time.
       this.firstNote = Math.min(this.firstNote, notes[0]?.start ?? Infinity)
-      return builder.voice(`${p.id}/voice`, voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate))
+      return builder.voice(`${rowKey('phrase', p.id)}/voice`, voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate))
     })
     const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
     if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
     const source = clips ? builder.source(key, channel.layout, unity) : null
-    const made = channel.layout.map((_, leg) => builder.mix(`${channel.id}/notes/${leg}`, [...source ? [source.legs[leg]] : [], ...voices].map(v => ({ leg: v, gain: legs[leg] }))))
+    const made = channel.layout.map((_, leg) => builder.mix(`${rowKey('channel', channel.id)}/notes/${leg}`, [...source ? [source.legs[leg]] : [], ...voices].map(v => ({ leg: v, gain: legs[leg] }))))
     return { legs: made, layout: channel.layout, latency: 0 }
   }
 
@@ -281,7 +281,7 @@ class Compiler {
   private carried(feed: Feed, to: Channel): Part {
     if (feed.kind === 'input') {
       const layout = feed.ports.length === 1 ? LAYOUTS.mono : feed.ports.length === 2 ? LAYOUTS.stereo : to.layout.slice(0, feed.ports.length)
-      const arrived = this.builder.align(i => `${feed.id}/ports/${i}`, feed.ports.map(p => this.fromPort(feed, p)))
+      const arrived = this.builder.align(i => `${rowKey('feed', feed.id)}/ports/${i}`, feed.ports.map(p => this.fromPort(feed, p)))
       const signal = this.ridden('feed', feed.id, { legs: arrived.flatMap(a => a.legs), layout, latency: Math.max(0, ...arrived.map(a => a.latency)) })
       return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
     }
@@ -294,7 +294,7 @@ class Compiler {
   private fromPort(feed: Feed, port: string): Signal {
     const signal = this.wiring.portIn(port)
     const loop = rows(this.session, 'loop').find(l => l.inPorts.includes(port))
-    return loop ? this.wiring.compensated(`${feed.id}/${port}`, signal, loop) : signal
+    return loop ? this.wiring.compensated(`${rowKey('feed', feed.id)}/${port}`, signal, loop) : signal
   }
 
   // ── slots ──
@@ -314,14 +314,14 @@ class Compiler {
       const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
       let keySignal = signal
       if (processor.keyed && keys.length) {
-        const heard = place(this.builder, `${slot.id}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
-        ;[dry, keySignal] = builder.align(i => `${slot.id}/${i ? 'keyAlign' : 'align'}`, [signal, heard])
+        const heard = place(this.builder, `${rowKey('slot', slot.id)}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
+        ;[dry, keySignal] = builder.align(i => `${rowKey('slot', slot.id)}/${i ? 'keyAlign' : 'align'}`, [signal, heard])
       }
-      keySignal = builder.filter(`${slot.id}/keyCuts`, keySignal, [
+      keySignal = builder.filter(`${rowKey('slot', slot.id)}/keyCuts`, keySignal, [
         ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
         ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
       this.keySignals.set(slot.id, keySignal)
-      const context = { key: slot.id, params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), responseFrames: (id: string) => responseFrames(this.session, id), keySignal }
+      const context = { key: rowKey('slot', slot.id), params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), responseFrames: (id: string) => responseFrames(this.session, id), keySignal }
       wet = processor.build(dry, { builder, ...context })
       move = slotMove(slot, processor, this.envelopes, dry, context)
     }
@@ -329,8 +329,8 @@ class Compiler {
     if (slot.id === this.options.probe) this.probe(dry, wet, this.keySignals.get(slot.id) ?? dry)
     const amount = slot.state === 'on' ? slot.mix : 0
     if (amount === 1 && !this.options.live && !move?.mix) return wet
-    const late = builder.delay(`${slot.id}/dry`, dry, wet.latency - dry.latency)
-    return builder.blend(`${slot.id}/mix`, wet, amount, late, 1 - amount)
+    const late = builder.delay(`${rowKey('slot', slot.id)}/dry`, dry, wet.latency - dry.latency)
+    return builder.blend(`${rowKey('slot', slot.id)}/mix`, wet, amount, late, 1 - amount)
   }
 
   /** What goes into a slot, comes out of it and steers it, for pictures. */
@@ -347,12 +347,12 @@ class Compiler {
     const known = this.loopReturns.get(loop.id)
     if (known) return known
     this.loopSend.set(loop.id, { signal })
-    const returned = loop.inPorts.map((p, i) => this.wiring.compensated(`${slot.id}/return/${i}`, this.wiring.portIn(p), loop))
+    const returned = loop.inPorts.map((p, i) => this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop))
     const gain = gainOf(loop.returnDb) * (loop.inverted ? -1 : 1)
     const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo
     const latency = Math.max(signal.latency, ...returned.map(r => r.latency))
     const parts = [{ signal: { legs: returned.flatMap(r => r.legs), layout, latency }, matrix: placement(layout, signal.layout, 0), gain }]
-    const placed = place(this.builder, `${slot.id}/back`, parts, signal.layout)
+    const placed = place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
     this.loopReturns.set(loop.id, placed)
     return placed
   }
@@ -387,6 +387,6 @@ class Compiler {
     const channel = this.session.channel[slot.channel]
     // Making the channel's later tap passes this slot and leaves its signal in loopSend.
     this.tap(channel, slot.afterFader ? 'post' : 'pre')
-    return this.loopSend.get(slot.loop!) ?? { signal: this.builder.silence(`${slot.id}/nothing`, channel.layout) }
+    return this.loopSend.get(slot.loop!) ?? { signal: this.builder.silence(`${rowKey('slot', slot.id)}/nothing`, channel.layout) }
   }
 }

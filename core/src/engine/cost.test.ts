@@ -20,7 +20,7 @@ async function measured() {
 describe('cost', () => {
   it('is shared out among channels and slots, and adds up to the whole', async () => {
     const { session, cost } = await measured()
-    const list = costRows(session, cost)
+    const list = costRows(cost)
     expect(list.reduce((sum, r) => sum + r.share, 0)).toBeCloseTo(1, 9)
     for (const slot of rows(session, 'slot')) expect(list.some(r => r.slot === slot.id && r.channel === slot.channel), slot.processor).toBe(true)
     expect(list.some(r => r.channel === 'low' && r.slot === null)).toBe(true)

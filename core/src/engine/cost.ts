@@ -2,7 +2,6 @@
 // block after block, so that caches are as they are in a real run.
 import type { Session } from '../session/session'
 import type { Op } from './builder'
-import { owner } from './owner'
 import { BLOCK } from './builder'
 import { compile, type CompileOptions } from './compile'
 import { PlanStream, type MediaReader, type RenderRange } from './stream'
@@ -56,11 +55,10 @@ export async function measureCost(session: Session, media: MediaReader, options:
 export interface CostRow { channel: string | null, slot: string | null, share: number, secondsPerSecond: number }
 
 /** Shares of channels (without their slots) and of slots; they add up to 1. What belongs to neither is one row of nulls. */
-export function costRows(session: Session, cost: Cost): CostRow[] {
+export function costRows(cost: Cost): CostRow[] {
   const sums = new Map<string, CostRow>()
   for (const { op, seconds } of cost.ops) {
-    const own = owner(session, op.key)
-    const name = `${own.channel}|${own.slot}`
+    const own = op.owner, name = JSON.stringify([own.channel, own.slot])
     const row = sums.get(name) ?? { ...own, share: 0, secondsPerSecond: 0 }
     row.share += seconds / cost.seconds
     row.secondsPerSecond += seconds / cost.audioSeconds

@@ -160,7 +160,7 @@ describe('the mix equals the reference within −125 dBFS', () => {
     const k = start()
     k.track('t', 's')
     let last = 't'
-    for (let i = 1; i <= 32; i++) { k.bus(`bus ${i}`, { levelDb: i % 2 ? -3 : 3 }); k.main(last, `bus ${i}`); last = `bus ${i}` }
+    for (let i = 1; i <= 32; i++) { k.bus(`bus-${i}`, { levelDb: i % 2 ? -3 : 3 }); k.main(last, `bus-${i}`); last = `bus-${i}` }
     k.main(last, 'main')
     for (const leg of await compare(k.session)) expect(leg.residual).toBeLessThan(-125)
   })

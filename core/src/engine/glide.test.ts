@@ -1,9 +1,9 @@
 // What a hand changes gets there, on a way without corners, however often it is changed on the way.
 import { describe, expect, it } from 'vitest'
-import type { Op } from './builder'
+import { NOBODY, type Op } from './builder'
 import { Glides } from './glide'
 
-const op = (kind: Op['kind'], ...params: number[]): Op => ({ kind, key: 'x', ins: [], outs: [], params, state: 0 })
+const op = (kind: Op['kind'], ...params: number[]): Op => ({ kind, owner: NOBODY, key: 'x', ins: [], outs: [], params, state: 0 })
 const BLOCKS = 18
 
 describe('a glide', () => {

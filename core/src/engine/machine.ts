@@ -135,10 +135,9 @@ export class Machine {
   }
 
   /** Operations in which blocks were silenced because numbers in them were none, see kernels/mix.ts. */
-  faults(): string[] {
-    const words = new Int32Array(this.memory.buffer), found: string[] = []
-    for (const [key, { op, state }] of this.places) if ((op.kind === 'mix' || op.kind === 'source') && words[(state >> 2) + 1]) found.push(key)
-    return found
+  faults(): Op[] {
+    const words = new Int32Array(this.memory.buffer)
+    return [...this.places.values()].filter(({ op, state }) => (op.kind === 'mix' || op.kind === 'source') && words[(state >> 2) + 1]).map(p => p.op)
   }
 
   /** Has the response of this operation been brought? */

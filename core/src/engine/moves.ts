@@ -4,7 +4,7 @@ import { valueAt, type Law } from '../movement/envelope'
 import { movementOf } from '../movement/targets'
 import type { BuildContext, Processor } from '../processors/processor'
 import type { Envelope, Point, Slot } from '../session/rows'
-import { PlanBuilder, type Op, type Signal } from './builder'
+import { PlanBuilder, rowKey, type Op, type Signal } from './builder'
 
 interface Field { name: string, points: readonly Point[], law: Law }
 
@@ -57,7 +57,7 @@ export class Mover {
       this.last.set(move, values)
       const named = Object.fromEntries(move.fields.map((f, i) => [f.name, values[i]]))
       if (move.fields.length) for (const op of move.params(named)) this.set(op.key, op.params)
-      if (move.mix) for (let leg = 0; leg < move.legs; leg++) this.set(`${move.slot}/mix/${leg}`, [values.at(-1)!, 1 - values.at(-1)!])
+      if (move.mix) for (let leg = 0; leg < move.legs; leg++) this.set(`${rowKey('slot', move.slot)}/mix/${leg}`, [values.at(-1)!, 1 - values.at(-1)!])
     }
   }
 

@@ -2,7 +2,7 @@
 // exists already), and the rest. What the second half needs of the first crosses over, a chunk of 4096 frames at a time.
 // Same operations, same order, same samples.
 import type { Session } from '../session/session'
-import type { Op } from './builder'
+import { NOBODY, type Op } from './builder'
 import type { Plan } from './compile'
 import type { Machine } from './machine'
 import { firstSoundOf, PlanStream, type MediaReader } from './stream'
@@ -33,8 +33,8 @@ export function splitPlan(plan: Plan): Split {
   const second = [...before.filter(op => op.kind === 'sink'), ...plan.ops.slice(cut)]
   const made = new Set(first.flatMap(op => op.outs))
   const crossing = [...new Set(second.flatMap(op => op.ins.filter(b => made.has(b))))]
-  const out: Op = { kind: 'sink', key: CROSS_OUT, ins: crossing, outs: [], params: [0], state: 0 }
-  const into: Op = { kind: 'source', key: CROSS_IN, ins: [], outs: crossing, params: [0, ...crossing.map(() => 1)], state: 8 + 8 * crossing.length }
+  const out: Op = { kind: 'sink', owner: NOBODY, key: CROSS_OUT, ins: crossing, outs: [], params: [0], state: 0 }
+  const into: Op = { kind: 'source', owner: NOBODY, key: CROSS_IN, ins: [], outs: crossing, params: [0, ...crossing.map(() => 1)], state: 8 + 8 * crossing.length }
   const part = (ops: Op[]): Plan => {
     const keys = new Set(ops.map(op => op.key))
     return { ...plan, ops, sources: plan.sources.filter(s => keys.has(s.key)) }

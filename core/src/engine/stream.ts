@@ -8,7 +8,6 @@ import { BLOCK, CHUNK } from './builder'
 import type { Plan, PlanSource } from './compile'
 import { Machine } from './machine'
 import { Mover } from './moves'
-import { owner } from './owner'
 import { bringResponses } from './responses'
 
 /** Audio by medium. Returns legs × frames; frames beyond the end are zero. */
@@ -75,7 +74,7 @@ export class PlanStream {
 
   /** Channels in which numbers turned up that are none: silenced there. Empty in all but broken sessions. */
   faults(): string[] {
-    return [...new Set(this.machine.faults().flatMap(key => owner(this.session, key).channel ?? []))]
+    return [...new Set(this.machine.faults().flatMap(op => op.owner.channel ?? []))]
   }
 
   /** The last block of a sink, leg by leg: views that the next block overwrites. */

@@ -46,7 +46,7 @@ describe('refusing', () => {
   it.each<[string, string, RegExp]>([
     ['no JSON', '{', /not JSON/],
     ['another version', text(d => { d.nullet = 9 }), /not a session package of a version known/],
-    ['a dangling id', text(d => { d.feed[0].to = 'nowhere' }), /feed “f” names a to “nowhere” that is not in the package/],
+    ['a dangling id', text(d => { d.feed[0].to = 'nowhere' }), /feed “f”\) names the channel “nowhere” in its field to/],
     ['an unknown table', text(d => { d.channels = [] }), /table “channels” that is not known/],
     ['an unknown field', text(d => { d.channel[0].levelDB = 3 }), /field “levelDB” that is not known/],
     ['a missing name', text(d => { delete d.channel[0].name }), /channel “kora” is not right/],

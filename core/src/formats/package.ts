@@ -1,14 +1,14 @@
 // The session package: one JSON document beside a folder of WAV files. Open, documented in docs/session-package.md.
 // Every field but ids, names and kinds has a default, so that one can be written by hand.
 import { z } from 'zod'
-import { findCircle } from '../network/circles'
-import { PROCESSORS } from '../processors/table'
+import { explain } from '../explain'
+import { firstBreach, GENTLE, mended, STRICT } from '../invariants'
 import { Refusal } from '../refusal'
-import { beyond, envelopeOn } from '../edits/setEnvelope'
-import { movingOf, targetOf } from '../movement/targets'
-import { TABLES, TABLE_NAMES, type Envelope, type Point, type Slot, type TableName } from '../session/rows'
+import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
 import { canonical } from '../session/hash'
-import { byId, dangling, emptySession, rows, type Session } from '../session/session'
+import { isId } from '../session/ids'
+import { keepable } from '../session/text'
+import { byId, emptySession, rows, type Session } from '../session/session'
 
 export const PACKAGE_VERSION = 1
 
@@ -27,7 +27,7 @@ const bad = (message: string, about: string[] = []) => new Refusal('badPackage',
 export function readPackage(text: string): ReadPackage {
   let document: Record<string, unknown>
   try { document = JSON.parse(text) } catch (error) { throw bad(`session.json is not JSON: ${(error as Error).message}`) }
-  if (typeof document !== 'object' || document === null || document.nullet !== PACKAGE_VERSION) {
+  if (typeof document !== 'object' || document === null || Array.isArray(document) || document.nullet !== PACKAGE_VERSION) {
     throw bad(`session.json does not say "nullet": ${PACKAGE_VERSION}: it is not a session package of a version known here`)
   }
   const known = new Set<string>(['nullet', ...TABLE_NAMES])
@@ -46,11 +46,12 @@ export function readPackage(text: string): ReadPackage {
       ;(session[table] as Record<string, unknown>)[row.id] = row
     }
   }
-  const loose = dangling(session)[0]
-  if (loose) throw bad(`The ${loose.table} “${loose.id}” names a ${loose.field} “${loose.missing}” that is not in the package`, [loose.id])
-  const circle = findCircle(session)
-  if (circle) throw bad(`The package holds a circle: ${[...circle, circle[0]].map(id => session.channel[id]?.name ?? id).join(' → ')}`, circle)
-  return { session, notes: [...sorted, ...rows(session, 'slot').flatMap(slot => settle(session, slot)), ...rows(session, 'envelope').flatMap(e => hold(session, e))] }
+  const breach = firstBreach(session, STRICT)
+  if (breach) throw bad(breach.message, breach.about)
+  const { session: settled, notes } = mended(session, GENTLE)
+  const left = firstBreach(settled)
+  if (left) throw bad(left.message, left.about)
+  return { session: settled, notes: [...sorted, ...notes] }
 }
 
 /** Points that are not in order of time are put in order, and said so. */
@@ -68,56 +69,16 @@ function inOrder(document: Record<string, unknown>): string[] {
   return notes
 }
 
-/** An envelope moves something that can move, alone; values beyond its range are brought to its edge. */
-function hold(session: Session, envelope: Envelope): string[] {
-  const target = targetOf(envelope), moving = movingOf(session, target)
-  const name = `The envelope “${envelope.id}”`
-  if (!moving) { delete session.envelope[envelope.id]; return [`${name} moves “${target.field}”, which cannot move, and was left out`] }
-  if (envelopeOn(session, target)!.id !== envelope.id) { delete session.envelope[envelope.id]; return [`${name} moves what another one moves already, and was left out`] }
-  const out = envelope.points.filter(p => beyond(moving, p)).length
-  if (!out) return []
-  const points = envelope.points.map(([frame, v]): Point => [frame, v === null ? (moving.law === 'db' ? null : moving.min) : Math.max(moving.min, Math.min(moving.max, v))])
-  session.envelope[envelope.id] = { ...envelope, points }
-  return [`${name}: ${out === 1 ? 'a point was' : `${out} points were`} beyond ${moving.min} to ${moving.max}${moving.unit && ` ${moving.unit}`} and ${out === 1 ? 'is' : 'are'} at the edge now`]
-}
-
 function parseRow(table: TableName, fields: unknown): { id: string } {
-  const id = (fields as { id?: string } | null)?.id ?? '(no id)'
+  const given = (fields as { id?: unknown } | null)?.id
+  const id = typeof given === 'string' ? keepable(given).slice(0, 60) : table === 'session' ? 'session' : '(no id)'
   const schema = TABLES[table] as z.ZodType
   const parsed = schema.safeParse(fields)
-  if (!parsed.success) throw bad(`The ${table} “${id}” is not right: ${z.prettifyError(parsed.error)}`, [id])
+  if (!parsed.success) throw bad(`The ${table} “${id}” is not right: ${explain(parsed.error)}`, isId(id) ? [id] : [])
   const shape = shapeOf(table)
-  const odd = Object.keys(fields as object).find(k => !(k in shape))
-  if (odd) throw bad(`The ${table} “${id}” has a field “${odd}” that is not known; its fields are ${Object.keys(shape).join(', ')}`, [id])
+  const odd = Object.keys(fields as object).find(k => !Object.hasOwn(shape, k))
+  if (odd) throw bad(`The ${table} “${id}” has a field “${keepable(odd).slice(0, 60)}” that is not known; its fields are ${Object.keys(shape).join(', ')}`, [id])
   return parsed.data as { id: string }
-}
-
-/** Field names of a table, also of one whose schema ends in a transform. */
-function shapeOf(table: TableName): Record<string, unknown> {
-  const schema = TABLES[table] as unknown as { shape?: Record<string, unknown>, in?: { shape: Record<string, unknown> } }
-  return schema.shape ?? schema.in!.shape
-}
-
-/** Settings beyond their range are brought to its edge, and said so; processors that are not here keep theirs untouched. */
-function settle(session: Session, slot: Slot): string[] {
-  const processor = PROCESSORS[slot.processor]
-  if (!processor) return []
-  const notes: string[] = []
-  const params = { ...slot.params }
-  const where = `${processor.label} on “${session.channel[slot.channel].name}”`
-  for (const [name, value] of Object.entries(params)) {
-    const p = processor.parameters.find(p => p.name === name)
-    if (!p) { delete params[name]; notes.push(`${where}: the setting “${name}” is not known and was left out`); continue }
-    if (p.medium && (value as string) in session.medium) continue
-    if (p.choices) {
-      if (!p.choices.includes(value as string)) { params[name] = p.initial; notes.push(`${where}: ${p.label} was “${value}”, now ${p.initial}`) }
-    } else {
-      const held = typeof value === 'number' && value === value ? Math.max(p.min!, Math.min(p.max!, value)) : p.initial
-      if (held !== value) { params[name] = held; notes.push(`${where}: ${p.label} was ${value}, now ${held}`) }
-    }
-  }
-  if (notes.length) session.slot[slot.id] = { ...slot, params }
-  return notes
 }
 
 /** The same session gives the same bytes: rows by id, fields in the order of the schema. */

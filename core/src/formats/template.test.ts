@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { demoLike } from '../session/demoLike'
 import { Sketch } from '../session/sketch'
-import { dangling, rows, slotsOf, type Session } from '../session/session'
+import { firstBreach } from '../invariants'
+import { rows, slotsOf, type Session } from '../session/session'
 import { planTemplate, readTemplate, takeTemplate } from './template'
 
 let serial = 0
@@ -31,7 +32,7 @@ describe('a template', () => {
     expect(destinations(after, 'x5')).toEqual([])
     expect(slotsOf(after, bus(after, 'Hall')!.id).map(s => s.processor)).toEqual(['reverb'])
     expect(rows(after, 'feed').filter(f => f.from === 'x1' && f.kind === 'send').map(f => [after.channel[f.to!].name, f.levelDb])).toEqual([['Hall', -12]])
-    expect(dangling(after)).toEqual([])
+    expect(firstBreach(after)).toBeNull()
     expect(plan.buses.every(b => b.what === 'new')).toBe(true)
   })
 

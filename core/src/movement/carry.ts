@@ -1,5 +1,6 @@
 // Envelopes that go along where channels are copied, and those that are left without what they moved.
 import type { Envelope } from '../session/rows'
+import { derivedId } from '../session/ids'
 import { rows, type Session } from '../session/session'
 import { channelOf, targetOf } from './targets'
 
@@ -12,7 +13,7 @@ export function carried(session: Session, from: string, to: string, prefix: stri
     const { owner, row } = targetOf(e)
     if (channelOf(session, { owner, row, field: e.field }) !== from) return []
     const other = owner === 'channel' ? to : renamed(owner, row)
-    return other ? [{ ...e, id: `${prefix}/${e.id}`, [owner]: other }] : []
+    return other ? [{ ...e, id: derivedId(prefix, e.id), [owner]: other }] : []
   })
 }
 

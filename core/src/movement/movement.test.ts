@@ -150,10 +150,10 @@ describe('in a package', () => {
     ]))
     expect(session.envelope).toMatchObject({ one: { points: [[20, 12], [500, -3]] } })
     expect(Object.keys(session.envelope)).toEqual(['one'])
-    expect(notes).toEqual([expect.stringMatching(/“one” were not in order/), expect.stringMatching(/“one”: a point was beyond -60 to 12 dB/), expect.stringMatching(/“two” moves what another one moves/), expect.stringMatching(/“three” moves “trimDb”/)])
+    expect(notes).toEqual([expect.stringMatching(/“one” were not in order/), expect.stringMatching(/“one”: a point was beyond -60 to 12 dB/), expect.stringMatching(/“three” moves “trimDb”/), expect.stringMatching(/“two” moves what another one moves/)])
   })
   it.each([
-    ['no target', { id: 'x', field: 'levelDb' }, /one of a channel, a feed or a slot/], ['a target that is not there', { id: 'x', channel: 'zz', field: 'levelDb' }, /“zz” that is not in the package/],
+    ['no target', { id: 'x', field: 'levelDb' }, /one of a channel, a feed or a slot/], ['a target that is not there', { id: 'x', channel: 'zz', field: 'levelDb' }, /names the channel “zz”/],
     ['a negative frame', { id: 'x', channel: 'a', field: 'levelDb', points: [[-4, 0]] }, /envelope “x” is not right/]
   ])('%s is refused by name', (_, row, reason) => expect(() => readPackage(written([row]))).toThrow(reason))
 })

@@ -2,7 +2,7 @@
 // A level's envelope is a ride: dB on top of where the fader stands, so that the fader still trims the whole of it.
 // The others take the place of the value while they are on.
 import { PROCESSORS } from '../processors/table'
-import type { Envelope, Slot } from '../session/rows'
+import type { Envelope, Point, Slot } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { FLOOR_DB, type Law } from './envelope'
 
@@ -53,6 +53,13 @@ export function movingOf(session: Session, { owner, row, field }: Target): Movin
   const feed = session.feed[row]
   return feed.kind === 'main' || feed.kind === 'send' ? { ...PAN, rest: feed.pan ?? session.channel[feed.from!].pan } : null
 }
+
+/** The envelope of a target, on or off. */
+export const envelopeOn = (session: Session, target: Target) => rows(session, 'envelope').find(e => targetName(targetOf(e)) === targetName(target))
+
+/** A point's value that the target cannot take. −∞ is for levels alone. */
+export const beyond = ({ min, max, law }: Pick<Moving, 'min' | 'max'> & { law: Law }, [, value]: Point): boolean =>
+  value === null ? law !== 'db' : value < min - 1e-9 || value > max + 1e-9
 
 /** Envelopes that are on and have points, by the name of their target. */
 export function envelopesOf(session: Session): Map<string, Envelope> {

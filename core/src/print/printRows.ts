@@ -4,6 +4,7 @@ import { z } from 'zod'
 import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
 import { TAPS, type Row, type Tap, type TableName } from '../session/rows'
+import { derivedId } from '../session/ids'
 import { rows, slotsOf, type Session } from '../session/session'
 
 /** What is wanted: made where the gesture is made, ids and all. */
@@ -52,9 +53,9 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName, 
   // A loop can be in one place at a time: it stays with the source.
   const slots = slotsOf(session, item.source).filter(s => s.processor !== LOOP && (s.afterFader ? item.tap !== 'post' : item.tap === 'input'))
   for (const slot of slots) {
-    out.push({ table: 'slot', row: { ...slot, id: `${item.print}/${slot.id}`, channel: item.track } })
+    out.push({ table: 'slot', row: { ...slot, id: derivedId(item.print, slot.id), channel: item.track } })
     for (const key of rows(session, 'feed').filter(f => f.kind === 'key' && f.slot === slot.id)) {
-      out.push({ table: 'feed', row: { ...key, id: `${item.print}/${key.id}`, slot: `${item.print}/${slot.id}` } })
+      out.push({ table: 'feed', row: { ...key, id: derivedId(item.print, key.id), slot: derivedId(item.print, slot.id) } })
     }
   }
   for (const feed of rows(session, 'feed')) {
@@ -62,7 +63,7 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName, 
     if (!leaves) continue
     // At the post-fader tap the print's own fader is at unity; placement that was the channel's moves into the feed.
     const placed = item.tap === 'post' ? { pan: feed.pan ?? session.channel[item.source].pan } : {}
-    out.push({ table: 'feed', row: { ...feed, ...placed, id: `${item.print}/${feed.id}`, from: item.track } })
+    out.push({ table: 'feed', row: { ...feed, ...placed, id: derivedId(item.print, feed.id), from: item.track } })
   }
   return out
 }
@@ -70,12 +71,12 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName, 
 /** Envelopes of what comes after. At the post-fader tap the channel's ride is in the audio, and its pan moves into the feeds that had it from the channel. */
 function movementAfter(session: Session, item: PrintItem, after: { table: TableName, row: object }[]): { table: TableName, row: object }[] {
   const there = new Set(after.map(a => (a.row as { id: string }).id))
-  const copies = carried(session, item.source, item.track, item.print, (_, row) => there.has(`${item.print}/${row}`) ? `${item.print}/${row}` : null)
+  const copies = carried(session, item.source, item.track, item.print, (_, row) => there.has(derivedId(item.print, row)) ? derivedId(item.print, row) : null)
   if (item.tap !== 'post') return copies.map(row => ({ table: 'envelope', row }))
   const pan = copies.find(e => e.channel && e.field === 'pan')
-  const placed = rows(session, 'feed').filter(f => pan && f.pan === null && there.has(`${item.print}/${f.id}`) && !copies.some(e => e.feed === `${item.print}/${f.id}` && e.field === 'pan'))
+  const placed = rows(session, 'feed').filter(f => pan && f.pan === null && there.has(derivedId(item.print, f.id)) && !copies.some(e => e.feed === derivedId(item.print, f.id) && e.field === 'pan'))
   return [
     ...copies.filter(e => !e.channel).map(row => ({ table: 'envelope' as const, row })),
-    ...placed.map(f => ({ table: 'envelope' as const, row: { ...pan, id: `${pan!.id}/${f.id}`, channel: null, feed: `${item.print}/${f.id}` } }))
+    ...placed.map(f => ({ table: 'envelope' as const, row: { ...pan, id: derivedId(pan!.id, f.id), channel: null, feed: derivedId(item.print, f.id) } }))
   ]
 }

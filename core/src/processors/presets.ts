@@ -1,9 +1,10 @@
 // Settings to begin from, by processor. Names say what they are for; what a preset leaves out goes to its initial value.
+import { dictionary } from '../dictionary'
 import type { Params } from '../session/rows'
 
 export interface Preset { name: string, params: Params }
 
-export const PRESETS: Record<string, readonly Preset[]> = {
+export const PRESETS: Record<string, readonly Preset[]> = dictionary<readonly Preset[]>({
   equaliser: [
     { name: 'Speech, clear', params: { lowCutSlope: '18', lowCutHz: 90, kind1: 'bell', hz1: 280, db1: -3, q1: 1.1, kind2: 'bell', hz2: 3400, db2: 3, q2: 0.8, kind3: 'high shelf', hz3: 9000, db3: 1.5, q3: 0.7 } },
     { name: 'DI, less string noise', params: { lowCutSlope: '12', lowCutHz: 60, kind1: 'bell', hz1: 2600, db1: -3.5, q1: 1.6, kind2: 'high shelf', hz2: 7500, db2: -4, q2: 0.7 } },
@@ -68,4 +69,4 @@ export const PRESETS: Record<string, readonly Preset[]> = {
     { name: 'From ear to ear', params: { hz: 0.8, depth: 70, apart: 50 } }
   ],
   width: [{ name: 'Mono', params: { width: 0 } }, { name: 'Narrower', params: { width: 60 } }, { name: 'Wider', params: { width: 140 } }]
-}
+})

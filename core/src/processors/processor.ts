@@ -1,7 +1,6 @@
 // What every processor says about itself. The interface, validation and documents are derived from this.
 import type { Params } from '../session/rows'
 import type { PlanBuilder, Signal } from '../engine/builder'
-import { Refusal } from '../refusal'
 
 export type Parameter = {
   name: string
@@ -55,15 +54,16 @@ export function complete(parameters: readonly Parameter[], params: Params): Para
   return full
 }
 
-/** Settings within their ranges, or a refusal that names the first one that is not. */
-export function checkParams(owner: string, parameters: readonly Parameter[], params: Params): void {
+/** The first setting that is not known or not within its range, as a sentence; null when all are right. */
+export function paramFault(parameters: readonly Parameter[], params: Params): string | null {
   for (const [name, value] of Object.entries(params)) {
     const p = parameters.find(p => p.name === name)
-    if (!p) throw new Refusal('badArguments', `${owner} has no setting “${name}”`)
+    if (!p) return `there is no setting “${name}”`
     if (p.medium && typeof value === 'string') continue
     if (p.choices ? !p.choices.includes(value as string) : typeof value !== 'number' || !(value >= p.min! && value <= p.max!)) {
-      const range = p.choices ? p.choices.join(', ') : `${p.min} to ${p.max}${p.unit ? ' ' + p.unit : ''}`
-      throw new Refusal('badArguments', `${owner}: ${p.label} cannot be ${value}; it takes ${range}`)
+      const range = p.choices ? p.choices.join(', ') : `${p.min} to ${p.max}${p.unit ? ` ${p.unit}` : ''}`
+      return `${p.label} cannot be ${value}; it takes ${range}`
     }
   }
+  return null
 }

@@ -1,5 +1,6 @@
 // Impulse responses made by code: noise whose bands die away at their own pace, behind a few early echoes. What a room's
 // decay is made of (M. Schroeder, "Natural sounding artificial reverberation", 1962), by formula and from a seed.
+import { dictionary } from '../dictionary'
 import { PI, exp, log, sin } from '../elementary'
 import { hash32 } from '../rig/seed'
 
@@ -15,13 +16,13 @@ interface Shape {
   chirp?: number
 }
 
-export const RESPONSES: Record<string, Shape> = {
+export const RESPONSES: Record<string, Shape> = dictionary({
   'dome': { label: 'Dome, 4 s', decay: [4.6, 4, 1.9], grows: 0.08, echoes: [[23, 0.5], [41, 0.42], [67, 0.35], [94, 0.3]] },
   'chapel': { label: 'Stone chapel, 2.6 s', decay: [2.4, 2.6, 1.5], grows: 0.03, echoes: [[11, 0.6], [19, 0.5], [33, 0.35]] },
   'studio': { label: 'Studio room, 0.5 s', decay: [0.55, 0.5, 0.4], grows: 0.006, echoes: [[4, 0.7], [7, 0.6], [13, 0.4], [21, 0.3]] },
   'sheet': { label: 'Steel sheet, 1.8 s', decay: [2.2, 1.8, 1.2], grows: 0.002, echoes: [] },
   'coil': { label: 'Coil, 1.4 s', decay: [1.6, 1.4, 0.5], grows: 0.001, echoes: [[33, 0.8], [66, 0.55], [99, 0.4]], chirp: 2600 }
-}
+})
 
 const LN_1000 = log(1000)
 

@@ -1,4 +1,5 @@
 // All processors, by id. A slot may also hold a loop, or a processor that is not here: that one passes audio untouched.
+import { dictionaryBy } from '../dictionary'
 import type { Params } from '../session/rows'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
@@ -15,7 +16,7 @@ import { width } from './width'
 import { complete, type Processor } from './processor'
 
 export const PROCESSORS: Record<string, Processor> =
-  Object.fromEntries([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, convolution, tremolo, width].map(p => [p.id, p]))
+  dictionaryBy([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, convolution, tremolo, width], p => p.id)
 
 export const LOOP = 'loop'
 

@@ -21,8 +21,8 @@ function rig(fields: Record<string, unknown> = {}): Sketch {
   k.cable('loft', 'desk-out-1', 'wire:0'); k.cable('loft', 'desk-out-2', 'wire:1')
   k.cable('loft', 'wire:0', 'desk-in-1'); k.cable('loft', 'wire:1', 'desk-in-2')
   k.cable('loft', 'desk-out-3', 'amp:0'); k.cable('loft', 'amp:0', 'desk-in-3')
-  k.add('loop', { id: 'wire loop', rig: 'loft', name: 'Wire', outPorts: ['desk-out-1', 'desk-out-2'], inPorts: ['desk-in-1', 'desk-in-2'] })
-  k.add('loop', { id: 'amp loop', rig: 'loft', name: 'Amp', outPorts: ['desk-out-3'], inPorts: ['desk-in-3'] })
+  k.add('loop', { id: 'wire-loop', rig: 'loft', name: 'Wire', outPorts: ['desk-out-1', 'desk-out-2'], inPorts: ['desk-in-1', 'desk-in-2'] })
+  k.add('loop', { id: 'amp-loop', rig: 'loft', name: 'Amp', outPorts: ['desk-out-3'], inPorts: ['desk-in-3'] })
   k.bus('main', { role: 'main' })
   return k
 }
@@ -42,9 +42,9 @@ async function wireNull(fields: Record<string, unknown>) {
   const noise = [whiteNoise(FRAMES, 1, 0.25), whiteNoise(FRAMES, 2, 0.25)]
   k.medium('n', 2, FRAMES)
   k.main(k.track('straight', 'n'), 'main')
-  k.main(k.track('out and back', 'n', { flippedLegs: [0, 1] }), 'main')
-  k.slot('out and back', 'loop', {}, { loop: 'wire loop' })
-  await pingInto(k, 'wire loop')
+  k.main(k.track('out-and-back', 'n', { flippedLegs: [0, 1] }), 'main')
+  k.slot('out-and-back', 'loop', {}, { loop: 'wire-loop' })
+  await pingInto(k, 'wire-loop')
   const out = (await renderTaps(k.session, { n: noise }, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
   return { residual: out, signal: noise }
 }
@@ -96,7 +96,7 @@ describe('a wire loop against a straight copy', () => {
 describe('ping', () => {
   it('finds the true delay, its fraction, the gain and the polarity of a wire', async () => {
     const k = rig()
-    const found = await pingInto(k, 'wire loop')
+    const found = await pingInto(k, 'wire-loop')
     expect(Math.abs(found.delaySamples - TRUE)).toBeLessThan(0.02)
     expect(found.reportedSamples).toBe(128)
     expect(found.inverted).toBe(false)
@@ -108,26 +108,26 @@ describe('ping', () => {
   it('is right within 0.02 sample at 40 dB signal to noise, for several seeds', async () => {
     for (const seed of [1, 2, 3]) {
       const k = rig({ noiseDbfs: -57 })
-      expect(Math.abs((await pingInto(k, 'wire loop', seed)).delaySamples - TRUE)).toBeLessThan(0.02)
+      expect(Math.abs((await pingInto(k, 'wire-loop', seed)).delaySamples - TRUE)).toBeLessThan(0.02)
     }
   })
 
   it('says which unit is off', async () => {
     const k = rig()
     k.session.unit.amp = { ...k.session.unit.amp, powered: false }
-    expect(await ping(k.session, k.session.loop['amp loop'])).toMatchObject({ measured: false, reason: 'nothing came back: Tube amplifier is off' })
+    expect(await ping(k.session, k.session.loop['amp-loop'])).toMatchObject({ measured: false, reason: 'nothing came back: Tube amplifier is off' })
   })
 
   it('says which cable is missing', async () => {
     const k = rig()
     const cable = Object.values(k.session.cable).find(c => c.fromUnit === 'amp')!
     delete k.session.cable[cable.id]
-    expect(await ping(k.session, k.session.loop['amp loop'])).toMatchObject({ measured: false, reason: 'nothing came back: no cable leads from Tube amplifier to In 3' })
+    expect(await ping(k.session, k.session.loop['amp-loop'])).toMatchObject({ measured: false, reason: 'nothing came back: no cable leads from Tube amplifier to In 3' })
   })
 
   it('measures the amplifier with the air in front of it', async () => {
     const k = rig()
-    const found = await pingInto(k, 'amp loop')
+    const found = await pingInto(k, 'amp-loop')
     // Converters, two shapers of 63/4 samples each, 0.15 m of air.
     const least = TRUE + 2 * 63 / 4 + 0.15 / 343 * 48000
     expect(found.delaySamples).toBeGreaterThan(least - 1)
@@ -137,10 +137,10 @@ describe('ping', () => {
 
   it('goes stale when the cabling changes', async () => {
     const k = rig()
-    await pingInto(k, 'wire loop')
-    expect(pingIsStale(k.session, k.session.loop['wire loop'])).toBe(false)
+    await pingInto(k, 'wire-loop')
+    expect(pingIsStale(k.session, k.session.loop['wire-loop'])).toBe(false)
     k.session.interface.desk = { ...k.session.interface.desk, trueLatencySamples: 99 }
-    expect(pingIsStale(k.session, k.session.loop['wire loop'])).toBe(true)
+    expect(pingIsStale(k.session, k.session.loop['wire-loop'])).toBe(true)
   })
 })
 
@@ -149,7 +149,7 @@ describe('passes through the amplifier', () => {
     const k = rig()
     k.medium('di', 1, FRAMES)
     k.main(k.track('kora', 'di'), 'main')
-    k.slot('kora', 'loop', {}, { loop: 'amp loop' })
+    k.slot('kora', 'loop', {}, { loop: 'amp-loop' })
     change(k)
     return (await renderTaps(k.session, { di: [sine(FRAMES, 220, 0.2)] }, FRAMES, { taps: [{ channel: 'kora', tap: 'post' }], seed })).get('kora@post')![0]
   }
@@ -183,7 +183,7 @@ describe('passes through the amplifier', () => {
     const k = rig(silent)
     k.medium('di', 1, FRAMES)
     k.main(k.track('hot', 'di', { trimDb: 18 }), 'main', { pan: -1 })
-    k.slot('hot', 'loop', {}, { loop: 'wire loop' })
+    k.slot('hot', 'loop', {}, { loop: 'wire-loop' })
     const out = await renderTaps(k.session, { di: [sine(FRAMES, 220, 0.5)] }, FRAMES,
       { taps: [{ channel: 'hot', tap: 'input' }, { channel: 'hot', tap: 'pre' }] })
     expect(peak(out.get('hot@input')![0])).toBeGreaterThan(3.9)
@@ -195,7 +195,7 @@ describe('ports', () => {
   it('a port feed and an input feed carry a signal out and back in, aligned by the loop that was pinged', async () => {
     const k = rig(silent)
     k.medium('n', 1, FRAMES)
-    await pingInto(k, 'wire loop')
+    await pingInto(k, 'wire-loop')
     k.track('dry', 'n'); k.track('back', undefined, { ready: true, listen: 'feed' })
     k.add('feed', { id: 'p', kind: 'port', from: 'dry', tap: 'input', ports: ['desk-out-1'] })
     k.add('feed', { id: 'i', kind: 'input', to: 'back', ports: ['desk-in-1'] })
@@ -209,7 +209,7 @@ describe('ports', () => {
   it('two channels onto one port are summed', async () => {
     const k = rig(silent)
     k.medium('n', 1, FRAMES)
-    await pingInto(k, 'wire loop')
+    await pingInto(k, 'wire-loop')
     for (const id of ['one', 'two']) {
       k.track(id, 'n')
       k.add('feed', { id: `p${id}`, kind: 'port', from: id, ports: ['desk-out-1'], levelDb: -6.0206 })
@@ -237,8 +237,8 @@ describe('alignment', () => {
       k.medium('n', 1, FRAMES)
       k.bus('sub', { layout: ['M'] }); k.main(k.track('t', 'n'), 'sub')
       k.slot('t', 'compressor', { ratio: 1, lookAheadMs: 5 })
-      k.slot('sub', 'loop', {}, { loop: 'wire loop' })
-      k.session.loop['wire loop'] = { ...k.session.loop['wire loop'], applied: true,
+      k.slot('sub', 'loop', {}, { loop: 'wire-loop' })
+      k.session.loop['wire-loop'] = { ...k.session.loop['wire-loop'], applied: true,
         ping: { delaySamples: TRUE, inverted: false, gainDb: 0, noiseDbfs: null, confidence: 1, sampleRate: 48000, wiring: '', measuredAt: '' } }
       const out = (await renderTaps(k.session, { n: [impulse(FRAMES, n)] }, FRAMES, { taps: [{ channel: 'sub', tap: 'post' }] })).get('sub@post')![0]
       const at = out.indexOf(Math.max(...out))
@@ -278,7 +278,7 @@ describe('clocks', () => {
   it('are no matter out and back by the same device, free or not', async () => {
     const out = async (clock: string) => {
       const k = rig({ ...silent, clock, driftPpm: 40 })
-      k.medium('n', 2, FRAMES); k.main(k.track('t', 'n'), 'main'); k.slot('t', 'loop', {}, { loop: 'wire loop' })
+      k.medium('n', 2, FRAMES); k.main(k.track('t', 'n'), 'main'); k.slot('t', 'loop', {}, { loop: 'wire-loop' })
       return (await renderTaps(k.session, { n: [whiteNoise(FRAMES, 1), whiteNoise(FRAMES, 2)] }, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
     }
     expect(await out('free')).toEqual(await out('locked'))

@@ -19,6 +19,8 @@ export interface UnitModel {
   clipDbu: number
   /** Passive units have no power to forget. */
   passive: boolean
+  /** Every jack in belongs to the jack out of the same number and to no other: each side may have an owner of its own. */
+  apart?: true
   linear: boolean
   version: number
   /** One mono signal an input jack in, one an output jack out. Noise is added by the caller. */

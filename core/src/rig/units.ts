@@ -1,4 +1,5 @@
 // The stand-ins for real units, by model.
+import { dictionaryBy } from '../dictionary'
 import { gainOf } from '../elementary'
 import { band, cut } from '../processors/biquad'
 import { coefficient } from '../processors/compressor'
@@ -59,7 +60,7 @@ const valveCompressor: UnitModel = {
 }
 
 const wire: UnitModel = {
-  model: 'wire', label: 'Wire', version: 1, passive: true, linear: true, noiseDbu: -Infinity, clipDbu: Infinity,
+  model: 'wire', label: 'Wire', version: 1, passive: true, apart: true, linear: true, noiseDbu: -Infinity, clipDbu: Infinity,
   about: 'Two wires: what goes in comes out. For tests of everything around it.',
   inputs: ['In 1', 'In 2'], outputs: ['Out 1', 'Out 2'], settings: [],
   build: inputs => inputs
@@ -78,6 +79,6 @@ const summing = (inputs: number, noiseDbu: number): UnitModel => ({
 })
 
 export const UNITS: Record<string, UnitModel> =
-  Object.fromEntries([tubeAmplifier, valveCompressor, wire, summing(8, -82), summing(16, -80)].map(u => [u.model, u]))
+  dictionaryBy([tubeAmplifier, valveCompressor, wire, summing(8, -82), summing(16, -80)], u => u.model)
 
 export const unitSettings = (model: UnitModel, settings: Params) => complete(model.settings, settings)

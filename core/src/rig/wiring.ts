@@ -1,7 +1,7 @@
 // The rig as operations: ports out, cables, units, ports in. What the loop believes about time is in the signals'
 // latency; what really happens (converter delay, air) is in the samples.
 import { gainOf } from '../elementary'
-import type { PlanBuilder, Signal, Weighted } from '../engine/builder'
+import { NOBODY, rowKey, type PlanBuilder, type Signal, type Weighted } from '../engine/builder'
 import type { Loop, Row } from '../session/rows'
 import { rows, settings, type Session } from '../session/session'
 import { COMPENSATION_DELAY, compensationTaps, converterTaps } from './fractional'
@@ -31,9 +31,12 @@ export class Wiring {
   /** Signal in the cable behind a port out, analog. */
   private portOut(id: string): Signal {
     const known = this.outs.get(id)
-    if (known) return known
+    return known ?? this.builder.by(NOBODY, () => this.makePortOut(id))
+  }
+
+  private makePortOut(id: string): Signal {
     const { builder } = this
-    const key = `port/${id}`
+    const key = rowKey('port', id)
     const arriving = this.arrivals(id)
     const latest = Math.max(0, ...arriving.map(a => a.signal.latency), ...this.companions(id))
     const aligned: Weighted[] = arriving.flatMap((a, i) => {
@@ -101,15 +104,15 @@ export class Wiring {
     const unit = this.session.unit[id]
     const model = UNITS[unit.model]
     if (!model || !(unit.powered || model.passive)) return null
-    const arriving = model.inputs.map((_, jack) => this.cablesInto(`unit/${id}/in${jack}`,
+    const arriving = model.inputs.map((_, jack) => this.cablesInto(`${rowKey('unit', id)}/in${jack}`,
       c => c.toUnit === id && c.toJack === jack, 0))
     const latency = Math.max(...arriving.map(i => i.latency))
     this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
-    const inputs = model.clipDbu === Infinity ? arriving : arriving.map((a, jack) => this.builder.clip(`unit/${id}/clip${jack}`, a, gainOf(model.clipDbu)))
+    const inputs = model.clipDbu === Infinity ? arriving : arriving.map((a, jack) => this.builder.clip(`${rowKey('unit', id)}/clip${jack}`, a, gainOf(model.clipDbu)))
     const outs = model.build(inputs.map(i => ({ ...i, latency })), {
-      builder: this.builder, key: `unit/${id}`, settings: unitSettings(model, unit.settings), sampleRate: this.rate, seed: this.seed
+      builder: this.builder, key: rowKey('unit', id), settings: unitSettings(model, unit.settings), sampleRate: this.rate, seed: this.seed
     }).map((out, jack) => model.noiseDbu === -Infinity ? out
-      : this.builder.noise(`unit/${id}/noise${jack}`, out, gainOf(model.noiseDbu) * Math.SQRT1_2, hash32(`${this.seed}/${id}/${jack}`)))
+      : this.builder.noise(`${rowKey('unit', id)}/noise${jack}`, out, gainOf(model.noiseDbu) * Math.SQRT1_2, hash32(`${this.seed}/${id}/${jack}`)))
     this.units.set(id, outs)
     return outs
   }
@@ -132,9 +135,12 @@ export class Wiring {
   /** What the session receives at a port in, before any compensation. */
   portIn(id: string): Signal {
     const known = this.ins.get(id)
-    if (known) return known
+    return known ?? this.builder.by(NOBODY, () => this.makePortIn(id))
+  }
+
+  private makePortIn(id: string): Signal {
     const port = this.session.port[id], device = this.interfaceOf(port)
-    const key = `port/${id}`
+    const key = rowKey('port', id)
     let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, this.reference(port))
     if (port.signal === 'analog') {
       // dBFS is an RMS of 1 here; dBu is that of a sine whose peak is 1 (see unitOut).

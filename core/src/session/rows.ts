@@ -1,15 +1,22 @@
 // The rows a session consists of: one Zod schema a table. Units are in the names. `null` for a level is −∞ dB.
 // Every field but ids, names and kinds has a default, so that a session can be written by hand.
 import { z } from 'zod'
+import { ID_PATTERN, ID_RULE, LONGEST_ID } from './ids'
 
-const id = z.string().min(1).max(200)
+const id = z.string().max(LONGEST_ID, ID_RULE).regex(ID_PATTERN, ID_RULE)
 const name = z.string().min(1, 'a name must not be empty').max(300, 'a name has at most 300 characters')
 const level = z.number().min(-150).max(48).nullable()
-const frame = z.number().int()
+/** Nothing lies or lasts further than a day at the highest rate. Frames. */
+export const MOST_FRAMES = 24 * 3600 * 384000
+const frame = z.number().int().min(-MOST_FRAMES).max(MOST_FRAMES)
 const order = z.string().max(200).default('a0')
+/** Whole numbers as the database keeps them. */
+const MOST_INT = 2 ** 31 - 1
+const rate = z.number().int().min(1).max(MOST_INT)
 
 /** Parameters of a processor or unit: plain values, checked by the table that owns them. */
-export const Params = z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))
+export const Params = z.record(z.string().max(80), z.union([z.number(), z.string().max(300), z.boolean()]))
+  .refine(p => Object.keys(p).length <= 300, 'there are at most 300 settings')
 export type Params = z.infer<typeof Params>
 
 /** Words that, in a name, speak for a family. A word of two or more parts decides before single ones. */
@@ -42,15 +49,17 @@ export const SessionRow = z.object({
 /** What is known of a piece of audio; the samples live in media storage under the same id. */
 export const MediumRow = z.object({
   id, name,
-  sha256: z.string().default(''),
-  file: z.string().default(''),
+  sha256: z.string().max(64).default(''),
+  file: z.string().max(400).default(''),
   legs: z.number().int().min(1).max(64).default(1),
-  frames: z.number().int().min(0).default(0),
-  sampleRate: z.number().int().default(48000),
-  originalRate: z.number().int().nullable().default(null),
+  frames: z.number().int().min(0).max(MOST_FRAMES).default(0),
+  sampleRate: rate.default(48000),
+  originalRate: rate.nullable().default(null),
   peakDb: z.number().nullable().default(null),
   loudnessLufs: z.number().nullable().default(null)
 })
+
+const legs = z.array(z.number().int().min(0).max(63)).max(64)
 
 export const ROLES = ['track', 'submix', 'return', 'stem', 'main'] as const
 export const ChannelRow = z.object({
@@ -63,8 +72,8 @@ export const ChannelRow = z.object({
   colour: z.number().int().min(0).max(11).default(0),
   order,
   trimDb: level.default(0),
-  flippedLegs: z.array(z.number().int().min(0)).default([]),
-  mutedLegs: z.array(z.number().int().min(0)).default([]),
+  flippedLegs: legs.default([]),
+  mutedLegs: legs.default([]),
   lowCutHz: z.number().min(10).max(2000).nullable().default(null),
   highCutHz: z.number().min(200).max(40000).nullable().default(null),
   levelDb: level.default(0),
@@ -86,7 +95,7 @@ export const ClipRow = z.object({
   gainDb: level.default(0),
   fadeInFrames: frame.min(0).default(0),
   fadeOutFrames: frame.min(0).default(0),
-  legMap: z.array(z.number().int().min(-1)).nullable().default(null)
+  legMap: z.array(z.number().int().min(-1).max(63)).max(64).nullable().default(null)
 })
 
 export const TAPS = ['input', 'pre', 'post'] as const
@@ -97,7 +106,7 @@ export const FeedRow = z.object({
   from: id.nullable().default(null),
   to: id.nullable().default(null),
   slot: id.nullable().default(null),
-  ports: z.array(id).default([]),
+  ports: z.array(id).max(64).default([]),
   tap: z.enum(TAPS).default('post'),
   levelDb: level.default(0),
   pan: z.number().min(-1).max(1).nullable().default(null),
@@ -122,7 +131,7 @@ export const RigRow = z.object({ id, name, order })
 
 export const InterfaceRow = z.object({
   id, rig: id, name,
-  sampleRates: z.array(z.number().int()).default([44100, 48000, 88200, 96000]),
+  sampleRates: z.array(rate).max(40).default([44100, 48000, 88200, 96000]),
   reportedLatencySamples: z.number().min(0).max(20000).default(128),
   trueLatencySamples: z.number().min(0).max(20000).default(128),
   noiseDbfs: z.number().min(-200).max(-20).nullable().default(-115),
@@ -141,7 +150,7 @@ export const PortRow = z.object({
 })
 
 export const UnitRow = z.object({
-  id, rig: id, name, model: z.string().min(1), order,
+  id, rig: id, name, model: z.string().min(1).max(80), order,
   powered: z.boolean().default(true),
   settings: Params.default({})
 })
@@ -149,20 +158,20 @@ export const UnitRow = z.object({
 /** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
 export const CableRow = z.object({
   id, rig: id,
-  fromPort: id.nullable().default(null), fromUnit: id.nullable().default(null), fromJack: z.number().int().min(0).default(0),
-  toPort: id.nullable().default(null), toUnit: id.nullable().default(null), toJack: z.number().int().min(0).default(0)
+  fromPort: id.nullable().default(null), fromUnit: id.nullable().default(null), fromJack: z.number().int().min(0).max(1000).default(0),
+  toPort: id.nullable().default(null), toUnit: id.nullable().default(null), toJack: z.number().int().min(0).max(1000).default(0)
 })
 
 export const Ping = z.object({
   delaySamples: z.number(), inverted: z.boolean(), gainDb: z.number(), noiseDbfs: z.number().nullable(),
-  confidence: z.number(), sampleRate: z.number(), wiring: z.string(), measuredAt: z.string()
+  confidence: z.number(), sampleRate: z.number(), wiring: z.string().max(20000), measuredAt: z.string().max(60)
 })
 export type Ping = z.infer<typeof Ping>
 
 export const LoopRow = z.object({
   id, rig: id, name, order,
-  outPorts: z.array(id).default([]),
-  inPorts: z.array(id).default([]),
+  outPorts: z.array(id).max(64).default([]),
+  inPorts: z.array(id).max(64).default([]),
   sendDb: level.default(0),
   returnDb: level.default(0),
   inverted: z.boolean().default(false),
@@ -177,16 +186,16 @@ export const PrintRow = z.object({
   id, channel: id, source: id, tap: z.enum(TAPS),
   clip: id.nullable().default(null),
   takesOver: z.boolean().default(false),
-  fingerprint: z.string().default(''),
+  fingerprint: z.string().max(200).default(''),
   parts: z.record(z.string(), z.string()).default({}),
-  seed: z.number().int().default(1),
+  seed: z.number().int().min(0).max(2 ** 31).default(1),
   startFrame: frame.default(0),
   frames: frame.default(0),
-  latencySamples: z.number().int().default(0),
+  latencySamples: z.number().int().min(0).max(MOST_INT).default(0),
   residualDb: z.number().nullable().default(null),
   verified: z.enum(['identical', 'differs', 'not yet']).default('not yet'),
-  notes: z.array(z.string()).default([]),
-  printedAt: z.string().default('')
+  notes: z.array(z.string().max(1000)).max(1000).default([]),
+  printedAt: z.string().max(60).default('')
 })
 
 /** Strips whose faders, mutes or solos move together without any audio flowing through a bus. */
@@ -239,6 +248,12 @@ export const TABLES = {
 } as const
 
 export type TableName = keyof typeof TABLES
+/** Fields of a table, in order, also of one whose schema ends in a transform. */
+export function shapeOf(table: TableName): Record<string, z.ZodType> {
+  const schema = TABLES[table] as unknown as { shape?: Record<string, z.ZodType>, in?: { shape: Record<string, z.ZodType> } }
+  return schema.shape ?? schema.in!.shape
+}
+
 export const TABLE_NAMES = Object.keys(TABLES) as TableName[]
 export type Row<T extends TableName> = z.output<typeof TABLES[T]>
 export type Channel = Row<'channel'>

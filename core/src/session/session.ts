@@ -1,6 +1,8 @@
 // A session in memory: tables of rows by id, what differs between two of them, and what must always hold.
+import { dictionary } from '../dictionary'
 import { TABLES, TABLE_NAMES, type Row, type TableName } from './rows'
 
+/** Tables have no prototype; what came as plain JSON or through a message is made one by `asSession`. */
 export type Session = { [T in TableName]: Record<string, Row<T>> }
 
 /** One row before and after; null where it did not exist. */
@@ -11,10 +13,14 @@ export function makeRow<T extends TableName>(table: T, fields: unknown): Row<T> 
 }
 
 export function emptySession(name: string, fields: Partial<Row<'session'>> = {}): Session {
-  const session = Object.fromEntries(TABLE_NAMES.map(t => [t, {}])) as unknown as Session
+  const session = asSession({})
   session.session.session = makeRow('session', { name, ...fields })
   return session
 }
+
+/** Tables as they came, with the rows they hold; those that are missing are empty. */
+export const asSession = (tables: Partial<Session>): Session =>
+  Object.fromEntries(TABLE_NAMES.map(t => [t, dictionary(tables[t] as Record<string, unknown>)])) as unknown as Session
 
 export const rows = <T extends TableName>(session: Session, table: T): Row<T>[] =>
   Object.values(session[table]) as Row<T>[]
@@ -50,7 +56,7 @@ export const inverse = (changes: RowChange[]): RowChange[] =>
 /** A new session with the rows put in place; nothing is checked. */
 export function withChanges(session: Session, changes: RowChange[]): Session {
   const next = { ...session } as Record<TableName, Record<string, unknown>>
-  for (const table of new Set(changes.map(c => c.table))) next[table] = { ...next[table] }
+  for (const table of new Set(changes.map(c => c.table))) next[table] = dictionary(next[table])
   for (const { table, id, after } of changes) {
     if (after === null) delete next[table][id]
     else next[table][id] = after
@@ -72,24 +78,4 @@ export const REFERENCES: Reference = {
   link: { members: 'channel' },
   phrase: { channel: 'channel' },
   envelope: { channel: 'channel', feed: 'feed', slot: 'slot' }
-}
-
-export interface Dangling { table: TableName, id: string, field: string, missing: string }
-
-/** Every field that names a row which is not there. A session that is stored has none. */
-export function dangling(session: Session): Dangling[] {
-  const found: Dangling[] = []
-  for (const [table, fields] of Object.entries(REFERENCES) as [TableName, Record<string, TableName>][]) {
-    for (const row of rows(session, table) as unknown as Record<string, unknown>[]) {
-      for (const [field, target] of Object.entries(fields)) {
-        const value = row[field]
-        for (const one of Array.isArray(value) ? value : [value]) {
-          if (one !== null && one !== undefined && !(one as string in session[target])) {
-            found.push({ table, id: row.id as string, field, missing: one as string })
-          }
-        }
-      }
-    }
-  }
-  return found
 }

@@ -1,0 +1,113 @@
+// Every row fits its table: known fields, each in its range, text that can be kept, an id of the right letters, under
+// its own id.
+import type { z } from 'zod'
+import { explain } from '../explain'
+import { dictionary } from '../dictionary'
+import { isId } from '../session/ids'
+import { emptySession, REFERENCES, rows, type Session } from '../session/session'
+import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
+import { shortHash } from '../session/hash'
+import { keepable, unkeepablePath } from '../session/text'
+import { defineRule, type Breach } from './rule'
+import { capital, rowWords } from './words'
+
+type Fields = Record<string, unknown> & { id: string }
+
+/** What is wrong with a row by itself, or null. */
+export function rowFault(table: TableName, id: string, row: unknown): string | null {
+  if (typeof row !== 'object' || row === null || Array.isArray(row)) return 'it is not a row'
+  const fields = row as Fields
+  if (fields.id !== id) return `its id is “${String(fields.id)}”`
+  const shape = shapeOf(table)
+  const odd = Object.keys(fields).find(k => !Object.hasOwn(shape, k))
+  if (odd) return `it has a field “${odd}” that is not known; its fields are ${Object.keys(shape).join(', ')}`
+  const missing = Object.keys(shape).find(k => fields[k] === undefined)
+  if (missing) return `it lacks the field “${missing}”`
+  const parsed = TABLES[table].safeParse(row)
+  if (!parsed.success) return explain(parsed.error)
+  const path = unkeepablePath(row)
+  return path ? `${path} holds a character that cannot be kept` : null
+}
+
+const breach = (session: Session, table: TableName, row: Fields, fault: string): Breach =>
+  ({ kind: 'badArguments', message: `${capital(rowWords(session, table, row))}: ${fault}`, about: [row.id] })
+
+export const rowsFit = defineRule({
+  says: 'every row fits its table',
+  depends: Object.fromEntries(TABLE_NAMES.map(t => [t, 'all'])),
+  * find({ session, touched }) {
+    if (!session.session.session) yield { kind: 'badArguments', message: 'A session cannot be without its settings', about: ['session'] }
+    for (const table of TABLE_NAMES) {
+      for (const row of touched(table) as unknown as Fields[]) {
+        const fault = rowFault(table, row.id, row)
+        if (fault) yield breach(session, table, row, fault)
+      }
+    }
+  },
+  mend: session => [...withSettings(session), ...renamed(session), ...TABLE_NAMES.flatMap(table => refitted(session, table))]
+})
+
+function withSettings(session: Session): string[] {
+  if (session.session.session) return []
+  session.session.session = emptySession('Session').session.session
+  return ['The session had no settings and has new ones']
+}
+
+/** Ids of other letters become new ones, wherever they are named. */
+function renamed(session: Session): string[] {
+  const fresh = {} as Record<TableName, Map<string, string>>
+  for (const table of TABLE_NAMES) {
+    const odd = Object.keys(session[table]).filter(id => !isId(id))
+    fresh[table] = new Map(odd.map(id => [id, `id-${shortHash(`${table} ${id}`)}`]))
+  }
+  const notes: string[] = []
+  for (const table of TABLE_NAMES) {
+    const references = Object.entries(REFERENCES[table] ?? {})
+    for (const row of rows(session, table) as unknown as Fields[]) {
+      const id = fresh[table].get(row.id)
+      const moved: Record<string, unknown> = {}
+      for (const [field, target] of references) {
+        const value = row[field], rename = (one: unknown) => fresh[target].get(one as string) ?? one
+        const next = Array.isArray(value) ? value.map(rename) : rename(value)
+        if (JSON.stringify(next) !== JSON.stringify(value)) moved[field] = next
+      }
+      if (!id && !Object.keys(moved).length) continue
+      const table_ = session[table] as unknown as Record<string, Fields>
+      if (id) { delete table_[row.id]; notes.push(`${capital(rowWords(session, table, row))} had the id “${keepable(row.id)}” and is “${id}” now`) }
+      table_[id ?? row.id] = { ...row, ...moved, id: id ?? row.id }
+    }
+  }
+  return notes
+}
+
+/** Fields that do not fit go to the nearest value that does, or to their default; a row that cannot be saved goes. */
+function refitted(session: Session, table: TableName): string[] {
+  const shape = shapeOf(table), list = session[table] as unknown as Record<string, Fields>
+  return rows(session, table).flatMap(r => {
+    const row = r as unknown as Fields
+    const fault = rowFault(table, row.id, row)
+    if (!fault) return []
+    const words = capital(rowWords(session, table, row))
+    const plain = JSON.parse(JSON.stringify(row), (_, v) => typeof v === 'string' ? keepable(v) : v) as Fields
+    const next = dictionary<unknown>()
+    for (const [field, schema] of Object.entries(shape)) next[field] = fitting(schema, plain[field])
+    const parsed = TABLES[table].safeParse({ ...next })
+    if (!parsed.success) { delete list[row.id]; return [`${words} was left out: ${fault}`] }
+    list[row.id] = parsed.data as unknown as Fields
+    return [`${words} was brought into range: ${fault}`]
+  })
+}
+
+/** The value if it fits, else the nearest edge of its range, else what the field begins with. */
+function fitting(schema: z.ZodType, value: unknown): unknown {
+  const parsed = schema.safeParse(value)
+  if (parsed.success) return parsed.data
+  const [issue] = parsed.error.issues as (z.core.$ZodIssue & { maximum?: number, minimum?: number })[]
+  if (typeof value === 'number') {
+    for (const edge of [Math.round(value), issue?.code === 'too_big' ? issue.maximum : issue?.minimum]) {
+      if (edge !== undefined && schema.safeParse(edge).success) return edge
+    }
+  }
+  if (typeof value === 'string' && issue?.code === 'too_big' && schema.safeParse(value.slice(0, issue.maximum)).success) return value.slice(0, issue.maximum)
+  return schema.safeParse(undefined).data
+}
