@@ -5,10 +5,11 @@ import { CHUNK } from '@nullet/core/engine/builder'
 import { compile, type CompileOptions } from '@nullet/core/engine/compile'
 import { CROSS_OUT, splitPlan } from '@nullet/core/engine/split'
 import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
-import type { Session } from '@nullet/core/session/session'
+import { asSession, type Session } from '@nullet/core/session/session'
 import { slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
 
-const { session, options, shared } = workerData as { session: Session, options: CompileOptions, shared: SharedArrayBuffer }
+const { session: sent, options, shared } = workerData as { session: Session, options: CompileOptions, shared: SharedArrayBuffer }
+const session = asSession(sent)
 const port = parentPort!
 const tell = (m: FromHalf) => port.postMessage(m)
 

@@ -43,7 +43,7 @@ async function load(folder: string): Promise<{ session: Session, notes: string[]
     const inside = normalize(medium.file)
     if (!medium.file || inside.startsWith('..') || inside.startsWith(sep)) throw bad(`The medium “${medium.id}” names a file outside the package: ${medium.file || '(none)'}`)
     const path = join(folder, inside)
-    if (!await stat(path).catch(() => null)) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not in the package`)
+    if (!(await stat(path).catch(() => null))?.isFile()) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not a file in the package`)
     const { shape } = inspectWav(path, medium.file)
     if (shape.legs > MOST_LEGS) throw bad(`${medium.file} has ${shape.legs} legs; at most ${MOST_LEGS} fit one track. Split it into ${shape.legs} mono files.`)
     const rate = settings(session).sampleRate

@@ -39,7 +39,7 @@ describe('edits', () => {
     const before = await http.session(id)
     const { body } = await http.edit(id, 'createBus', bus('drums'))
     const local = applyEdit(before.session, { verb: 'createBus', args: bus('drums') })
-    expect(body).toMatchObject({ revision: 1, hash: changesHash(local.changes) })
+    expect(body).toMatchObject({ done: true, edits: [{ revision: 1, hash: changesHash(local.changes) }] })
     const after = await http.session(id)
     expect(after.session).toEqual(local.session)
     await http.edit(id, 'revert', { label: 'undo', changes: local.changes.map(c => ({ ...c, before: c.after, after: c.before })) })
@@ -49,9 +49,9 @@ describe('edits', () => {
   it('on a stale revision are answered with what was missed, and nothing is written', async () => {
     const id = await http.make()
     await http.edit(id, 'createBus', bus('one'))
-    const { status, body } = await http.edit(id, 'createBus', bus('two'), 0)
+    const { status, body } = await http.edit(id, 'createBus', bus('two'), { base: 0 })
     expect(status).toBe(200)
-    expect(body.missed).toMatchObject([{ revision: 1, label: 'New submix “one”' }])
+    expect(body).toMatchObject({ done: false, edits: [{ revision: 1, label: 'New submix “one”' }] })
     expect((await http.session(id)).session.channel.two).toBeUndefined()
   })
 
@@ -59,9 +59,9 @@ describe('edits', () => {
     const id = await http.make()
     const add = async (name: string) => {
       for (let base = 0; ;) {
-        const { body } = await http.edit(id, 'createBus', bus(name), base)
-        if (!body.missed) return
-        base = body.missed.at(-1)!.revision
+        const { body } = await http.edit(id, 'createBus', bus(name), { base })
+        if (body.done) return
+        base = body.edits.at(-1)!.revision
       }
     }
     const names = Array.from({ length: 12 }, (_, i) => `bus${i}`)
@@ -93,7 +93,7 @@ describe('edits', () => {
 
   it('a body that is not JSON and a session that is not there are said', async () => {
     expect(await http.call('POST', '/api/sessions/orrin/edits', new TextEncoder().encode('{'))).toMatchObject({ status: 422, body: { error: 'badArguments' } })
-    expect(await http.call('GET', '/api/sessions/nowhere')).toMatchObject({ status: 404, body: { error: 'notFound', about: ['nowhere'] } })
+    expect(await http.call('GET', '/api/sessions/nowhere')).toMatchObject({ status: 404, body: { error: 'noSession', about: ['nowhere'] } })
   })
 
   it('on 144 channels are stored as one', async () => {
@@ -111,11 +111,11 @@ describe('edits', () => {
 describe('events', () => {
   it('tell an open page of edits that others made', async () => {
     const id = await http.make()
-    const stream = await fetch(`${url}/api/sessions/${id}/events`)
+    const stream = await fetch(`${url}/api/events`)
     const reader = stream.body!.getReader()
     const heard = (async () => {
       let text = ''
-      while (!text.includes('event: edit')) text += new TextDecoder().decode((await reader.read()).value)
+      while (!text.includes(`"session":"${id}"`)) text += new TextDecoder().decode((await reader.read()).value)
       return text
     })()
     await http.edit(id, 'setChannels', { ids: ['main'], fields: { muted: true } })

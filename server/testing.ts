@@ -1,8 +1,9 @@
 // For tests of routes: requests, WAV files with faults, waiting for jobs.
 import { WavEncoder, wavHeader, type Depth } from '@nullet/core/formats/wav'
 import type {} from '../e2e/support/context'
-import type { Session } from '@nullet/core/session/session'
+import type { Posted } from './store/edits'
 import type { Job } from './store/jobs'
+import type { Loaded } from './store/sessions'
 
 export type Answer<T = Record<string, unknown>> = { status: number, body: T & { error?: string, message?: string, kept?: string, about?: string[] } }
 
@@ -16,7 +17,7 @@ export function client(url: string) {
     })
     return { status: answer.status, body: await answer.json() as Answer<T>['body'] }
   }
-  const session = async (id: string) => (await call<{ session: Session, revision: number }>('GET', `/api/sessions/${id}`)).body
+  const session = async (id: string) => (await call<Loaded>('GET', `/api/sessions/${id}`)).body
   let serial = 0
   return {
     call, session,
@@ -25,11 +26,13 @@ export function client(url: string) {
       await call('POST', '/api/sessions', { id, name: 'A test', sampleRate })
       return id
     },
-    async edit(id: string, verb: string, args: unknown, base?: number) {
-      return call<{ revision: number, missed?: { revision: number }[], hash: string, changes: unknown[] }>('POST', `/api/sessions/${id}/edits`, { base: base ?? (await session(id)).revision, tab: 'test', edit: { verb, args } })
+    /** @param more another base, gesture or era than a page would send */
+    async edit(id: string, verb: string, args: unknown, more: { base?: number, gesture?: string, era?: string } = {}) {
+      const { revision, era } = await session(id)
+      return call<Posted>('POST', `/api/sessions/${id}/edits`, { base: revision, era, gesture: `test/${process.pid}-${++serial}`, client: 'test', edit: { verb, args }, ...more })
     },
     upload: (id: string, track: string, file: string, bytes: Uint8Array, more = '') =>
-      call<{ notes: string[] }>('POST', `/api/sessions/${id}/tracks?id=${track}&file=${encodeURIComponent(file)}&to=main&tab=test${more}`, bytes),
+      call<{ notes: string[] }>('POST', `/api/sessions/${id}/tracks?id=${track}&file=${encodeURIComponent(file)}&to=main&gesture=test/${track}-${++serial}&client=test${more}`, bytes),
     async job(id: string, kind: string, args: unknown, until: (job: Job) => boolean = j => !['waiting', 'running', 'stopping'].includes(j.state)): Promise<Job> {
       const job = `job-${process.pid}-${++serial}`
       await call('POST', `/api/sessions/${id}/jobs`, { id: job, kind, label: 'a test', args })

@@ -7,7 +7,7 @@ import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/engine
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'
-import { settings, type Session } from '@nullet/core/session/session'
+import { asSession, settings, type Session } from '@nullet/core/session/session'
 import { Segments } from './segments'
 import type { Answer, FromAnalyst, Task } from './analystMessages'
 
@@ -17,7 +17,7 @@ const measuring = { progress: (share: number) => tell({ kind: 'progress', share 
 
 onmessage = ({ data }: MessageEvent<{ session: Session, task: Task }>) => {
   media.setMedia(new Map(Object.values(data.session.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }])))
-  void answer(data.session, data.task).then(result => tell({ kind: 'done', answer: result }), error => tell({ kind: 'failed', message: (error as Error).message }))
+  void answer(asSession(data.session), data.task).then(result => tell({ kind: 'done', answer: result }), error => tell({ kind: 'failed', message: (error as Error).message }))
 }
 
 async function answer(session: Session, task: Task): Promise<Answer> {

@@ -5,7 +5,7 @@ import { compile, tapKey } from '@nullet/core/engine/compile'
 import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
-import { settings, withChanges, type Session } from '@nullet/core/session/session'
+import { asSession, settings, withChanges, type Session } from '@nullet/core/session/session'
 import { CROSS, Heard, type Listening } from './heard'
 import { Looker } from './probe'
 import type { FromEngine, ToEngine } from './messages'
@@ -43,7 +43,7 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
 async function take(m: ToEngine, mine: number): Promise<void> {
   switch (m.kind) {
     case 'memory': ring = ringOver(m.memory); break
-    case 'session': setSession(m.session); warmUp(); break
+    case 'session': setSession(asSession(m.session)); warmUp(); break
     case 'changes': if (session) setSession(withChanges(session, m.changes)); break
     case 'trims': listening.trims = new Map(m.trims); dirty = true; break
     case 'listen': listening.keyOf = m.keyOf; listening.probe = m.probe; dirty = true; break

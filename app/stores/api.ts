@@ -2,24 +2,31 @@
 export interface Problem { error: string, message: string, about: string[], kept: string }
 
 export class Failed extends Error {
-  constructor(readonly problem: Problem) { super(problem.message) }
-  /** Nobody was reached, or the database behind the server was not: trying again later may help. */
-  get away(): boolean { return this.problem.error === 'away' || this.problem.error === 'databaseDown' }
+  /** @param status of the answer; 0 where there was none */
+  constructor(readonly problem: Problem, readonly status = 0) { super(problem.message) }
 }
 
 export async function api<T>(path: string, options: { method?: string, body?: unknown, raw?: BodyInit, signal?: AbortSignal } = {}): Promise<T> {
-  let answer: Response
+  let answer: Response, text: string
   try {
     answer = await fetch(path, {
       method: options.method ?? (options.body !== undefined || options.raw ? 'POST' : 'GET'), signal: options.signal,
       ...options.body !== undefined ? { body: JSON.stringify(options.body), headers: { 'content-type': 'application/json' } } : options.raw ? { body: options.raw } : {}
     })
+    // An answer that breaks off in the middle is no answer.
+    text = await answer.text()
   } catch (error) {
-    if ((error as Error).name === 'AbortError') throw error
+    if (['AbortError', 'TimeoutError'].includes((error as Error).name)) throw error
     throw new Failed({ error: 'away', message: 'The server does not answer.', about: [], kept: 'What you did is kept here and sent when it answers again.' })
   }
-  const text = await answer.text()
-  const body = text ? JSON.parse(text) as T & Problem : null
-  if (!answer.ok) throw new Failed(body?.message ? body : { error: 'failed', message: `The server answered ${answer.status}.`, about: [], kept: 'Nothing was changed.' })
-  return body as T
+  const body = parsed(text) as (T & Problem) | null | undefined
+  if (answer.ok && body !== undefined) return body as T
+  const problem = body?.message ? body : { error: 'failed', message: `The server answered ${answer.status}.`, about: [], kept: 'Nothing was changed.' }
+  throw new Failed(problem, answer.status)
+}
+
+/** undefined for what is not JSON: something between here and the server answered in its place. */
+function parsed(text: string): unknown {
+  if (!text) return null
+  try { return JSON.parse(text) } catch { return undefined }
 }

@@ -16,6 +16,9 @@ export const useImports = defineStore('imports', () => {
   let running = false
   let current: XMLHttpRequest | null = null
 
+  /** Bringing a file in is a gesture of this page, which the server carries out. */
+  const by = () => ({ gesture: store.nextServerGesture(), client: store.client })
+
   const change = (id: string, fields: Partial<Incoming>) => { list.value = list.value.map(i => i.id === id ? { ...i, ...fields } : i) }
 
   function add(files: Iterable<File>): void {
@@ -40,7 +43,7 @@ export const useImports = defineStore('imports', () => {
 
   /** A file as the impulse response of a slot. */
   async function bringResponse(file: File, slot: string): Promise<void> {
-    const query = new URLSearchParams({ id: newId('r'), file: file.name.slice(0, 280), split: '0', response: slot, tab: store.tab })
+    const query = new URLSearchParams({ id: newId('r'), file: file.name.slice(0, 280), split: '0', response: slot, ...by() })
     try {
       const answer = await fetch(`/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`, { method: 'POST', body: file })
       const said = await answer.json() as { notes?: string[] } & Partial<Problem>
@@ -58,7 +61,7 @@ export const useImports = defineStore('imports', () => {
     // After the last track, before the buses that follow it.
     const after = tracks.at(-1)?.order ?? orderAt(rest, 0)
     const to = rows(s, 'channel').filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? ''
-    const query = new URLSearchParams({ id: item.id, file: item.file.name.slice(0, 280), after, to, split: split ? '1' : '0', tab: store.tab })
+    const query = new URLSearchParams({ id: item.id, file: item.file.name.slice(0, 280), after, to, split: split ? '1' : '0', ...by() })
     return new Promise(done => {
       const request = current = new XMLHttpRequest()
       request.open('POST', `/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`)

@@ -41,7 +41,7 @@ export const useJobs = defineStore('jobs', () => {
   async function start(kind: Job['kind'], label: string, args: unknown): Promise<string | null> {
     const id = newId('j')
     try {
-      put(await api<Job>(`/api/sessions/${encodeURIComponent(store.id)}/jobs`, { body: { id, kind, label, args } }))
+      put(await api<Job>(`/api/sessions/${encodeURIComponent(store.id)}/jobs`, { body: { id, kind, label, args, client: store.client } }))
       return id
     } catch (error) { notices.wrong(error); return null }
   }

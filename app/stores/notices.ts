@@ -19,10 +19,11 @@ export const useNotices = defineStore('notices', () => {
   }
   const dismiss = (id: number) => { list.value = list.value.filter(n => n.id !== id) }
   const tell = (message: string, action?: Notice['action']) => add({ tone: 'told', message, action })
-  function wrong(error: unknown, action?: Notice['action']): void {
-    if (error instanceof Refusal) add({ tone: 'wrong', message: error.message, kept: error.kept, action })
-    else if (error instanceof Failed) add({ tone: 'wrong', message: error.problem.message, kept: error.problem.kept, action })
-    else add({ tone: 'wrong', message: (error as Error).message ?? String(error), action })
+  /** @param of the gesture that came to nothing, where it is not the one just made */
+  function wrong(error: unknown, action?: Notice['action'], of = ''): void {
+    const said = error instanceof Refusal ? { message: error.message, kept: error.kept }
+      : error instanceof Failed ? { message: error.problem.message, kept: error.problem.kept } : { message: (error as Error).message ?? String(error) }
+    add({ tone: 'wrong', action, ...said, message: of ? `${of}: ${said.message}` : said.message })
   }
   return { list, tell, wrong, dismiss }
 })

@@ -2,9 +2,8 @@
 // Until it lets go, the engine hears the hand instead of the old envelope. One ride is one step of undo.
 import { defineStore } from 'pinia'
 import { shallowRef, watch } from 'vue'
-import { envelopeOn } from '@nullet/core/edits/setEnvelope'
 import { FLOOR_DB, spliced, valueAt } from '@nullet/core/movement/envelope'
-import { movingOf, targetLabel, targetName, type Target } from '@nullet/core/movement/targets'
+import { envelopeOn, movingOf, targetLabel, targetName, type Target } from '@nullet/core/movement/targets'
 import { thin } from '@nullet/core/movement/thin'
 import type { Point } from '@nullet/core/session/rows'
 import { newId } from './ids'

@@ -8,9 +8,9 @@ import { z } from 'zod'
 import { store } from '../store/connect'
 import { importPackage } from '../store/packages'
 import { withBody } from '../utils/body'
-import { defineRoute } from '../utils/route'
+import { AddressId, defineRoute } from '../utils/route'
 
-const Query = z.object({ id: z.string().regex(/^[\w-]{1,60}$/) })
+const Query = z.object({ id: AddressId })
 
 /** The body is a zipped session package. */
 export default defineRoute(async event => {

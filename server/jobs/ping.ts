@@ -2,7 +2,8 @@
 import { z } from 'zod'
 import { Refusal } from '@nullet/core/refusal'
 import { ping as measure, pingRow } from '@nullet/core/rig/ping'
-import { loadSession, storeEditNow } from '../store/sessions'
+import { withEdits } from '../store/edits'
+import { loadSession } from '../store/sessions'
 import { endJob } from '../store/jobs'
 import { STORED, type Running } from './job'
 
@@ -16,8 +17,8 @@ export async function ping({ sql, job, report }: Running): Promise<unknown> {
   report(0.1, 'sending a sweep')
   const result = await measure(session, loop, args)
   if (!result.measured) return { loop: loop.name, ...result }
-  await sql.begin(async t => {
-    await storeEditNow(t, job.sessionId, { verb: 'setLoop', args: { id: loop.id, fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false } } }, `job ${job.id}`)
+  await withEdits(sql, async (t, edit) => {
+    await edit(job.sessionId, { verb: 'setLoop', args: { id: loop.id, fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false } } }, { gesture: `job ${job.id}`, client: job.client })
     const { impulse, ...rest } = result
     await endJob(t, job.id, 'done', { result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } } })
   })

@@ -16,7 +16,8 @@ import { Levels } from '../../host/levels'
 import { endJob } from '../store/jobs'
 import { MediumWriter, readAudio, type MediumInfo } from '../store/media'
 import { DatabaseMedia } from '../store/mediaReader'
-import { loadSession, storeEditNow } from '../store/sessions'
+import { withEdits } from '../store/edits'
+import { loadSession } from '../store/sessions'
 import { Stopped, STORED, type Running } from './job'
 
 interface Output { item: PrintItem, tap: TapName, writer: MediumWriter, levels: Levels, layout: string[], latency: number }
@@ -69,11 +70,11 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
         }
       }
     })
-    await sql.begin(async t => {
+    await withEdits(sql, async (t, edit) => {
       for (const r of results) await r.writer.publish(t, r.info)
-      await storeEditNow(t, job.sessionId, {
+      await edit(job.sessionId, {
         verb: 'addRows', args: { label: job.label, rows: results.flatMap(r => printRows(session, r.item, r.made)) }
-      }, `job ${job.id}`)
+      }, { gesture: `job ${job.id}`, client: job.client })
       await endJob(t, job.id, 'done', {
         result: results.map(r => ({ print: r.item.print, track: r.item.track, name: r.item.name, frames: r.made.frames, residualDb: r.made.residualDb, verified: r.made.verified, notes: r.made.notes }))
       })

@@ -6,7 +6,8 @@ import { keysAfter } from '@nullet/core/session/order'
 import { settings } from '@nullet/core/session/session'
 import type { Sql } from './connect'
 import { importWav, type Imported } from './imports'
-import { loadSession, storeEditNow, type Stored } from './sessions'
+import { withEdits, type Stored } from './edits'
+import { loadSession } from './sessions'
 
 export interface ImportArgs {
   /** Prefix of the ids of all rows that are made. */
@@ -19,7 +20,9 @@ export interface ImportArgs {
   split: boolean
   /** The slot whose impulse response it is to be; then no track is made. */
   response: string | null
-  tab: string
+  /** Names the gesture and whose it is: bringing a file in is one step of undo. */
+  gesture: string
+  client: string
 }
 
 export async function importTracks(sql: Sql, session: string, source: AsyncIterable<Uint8Array>, total: number | null, args: ImportArgs): Promise<Stored & { notes: string[] }> {
@@ -28,13 +31,13 @@ export async function importTracks(sql: Sql, session: string, source: AsyncItera
   const made = await importWav(sql, source, args.file, total, rate, args.split)
   const orders = keysAfter(args.after, made.length)
   try {
-    const stored = await sql.begin(async t => {
+    const stored = await withEdits(sql, async (t, edit) => {
       for (const m of made) await m.writer.publish(t, m.info)
-      const edit = args.response ? responseEdit(made[0], args, rate) : {
+      const message = args.response ? responseEdit(made[0], args, rate) : {
         verb: 'addRows', args: { label: `Bring in ${args.file}`, rows: made.flatMap((m, i) => trackRows(m, i, orders[i], rate, made.length, args, families)) }
       }
-      return storeEditNow(t, session, edit, args.tab)
-    }) as Stored
+      return edit(session, message, { gesture: args.gesture, client: args.client })
+    })
     const first = made[0]
     return { ...stored, notes: first.originalRate ? [`${args.file} was at ${first.originalRate} Hz and was converted to ${rate} Hz`] : [] }
   } catch (error) {

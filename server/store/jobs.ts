@@ -1,19 +1,25 @@
 // Jobs as people see them. The queue itself is graphile-worker's; this table says what each is about and how it went.
 import type { Sql, Transaction } from './connect'
+import { noSession } from './edits'
 
 export type JobState = 'waiting' | 'running' | 'stopping' | 'done' | 'failed' | 'stopped'
 export interface Job {
-  id: string, sessionId: string, kind: string, label: string, args: Record<string, unknown>, state: JobState,
+  id: string, sessionId: string, client: string, kind: string, label: string, args: Record<string, unknown>, state: JobState,
   progress: number, step: string, result: unknown, error: { error: string, message: string, about: string[], kept: string } | null, tries: number, madeAt: Date
 }
 
-const COLUMNS = ['id', 'sessionId', 'kind', 'label', 'args', 'state', 'progress', 'step', 'result', 'error', 'tries', 'madeAt'] as const
+const COLUMNS = ['id', 'sessionId', 'client', 'kind', 'label', 'args', 'state', 'progress', 'step', 'result', 'error', 'tries', 'madeAt'] as const
 
 const tell = (sql: Sql | Transaction, id: string) => sql`select pg_notify('nullet_job', ${id})`
 
-export async function addJob(sql: Sql, job: { id: string, sessionId: string, kind: string, label: string, args: unknown }): Promise<void> {
+export async function addJob(sql: Sql, job: { id: string, sessionId: string, client: string, kind: string, label: string, args: unknown }): Promise<void> {
   await sql.begin(async t => {
-    await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)}`
+    // The session's row is held, so that it cannot go between this look and the job's own row.
+    const [head] = await t`select 1 from session_head where id = ${job.sessionId} for share`
+    if (!head) throw noSession(job.sessionId)
+    const made = await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
+    // The same request once more: its answer was lost.
+    if (!made.length) return
     await t`select graphile_worker.add_job(${job.kind}, json_build_object('id', ${job.id}::text), max_attempts := 3)`
     await tell(t, job.id)
   })

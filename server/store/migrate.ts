@@ -1,9 +1,14 @@
-// Brings the database to this version's shape: numbered files, each once, in one transaction each.
+// Brings the database to this version's shape: numbered files, each once, in one transaction each. What rows must become
+// before a file can hold is done by code in the same transaction.
 import { createHash } from 'node:crypto'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { runMigrations } from 'graphile-worker'
-import { connectStore, databaseUrl } from './connect'
+import { connectStore, databaseUrl, type Transaction } from './connect'
+import { mendSessions } from './mend'
+
+/** Done just before a file runs; says what was changed. */
+const BEFORE: Record<string, (t: Transaction) => Promise<string[]>> = { '007-rules.sql': mendSessions }
 
 /** Makes the database itself if the cluster does not have it yet. */
 async function createDatabase(url: string): Promise<void> {
@@ -30,10 +35,10 @@ export async function migrate(url = databaseUrl(), folder = join(process.cwd(), 
       if (known.get(name) === hash) continue
       if (known.has(name)) throw new Error(`${name} was changed after it ran on this database`)
       await sql.begin(async t => {
+        done.push(name, ...await BEFORE[name]?.(t) ?? [])
         await t.unsafe(text)
         await t`insert into migration (name, sha256) values (${name}, ${hash})`
       })
-      done.push(name)
     }
   } finally { await sql.end() }
   await runMigrations({ connectionString: url })
@@ -42,5 +47,5 @@ export async function migrate(url = databaseUrl(), folder = join(process.cwd(), 
 
 if (process.argv[1]?.endsWith('migrate.mjs')) {
   const done = await migrate()
-  if (done.length) console.log(`database: ${done.join(', ')}`)
+  if (done.length) console.log(`database: ${done.join('\ndatabase: ')}`)
 }

@@ -1,59 +1,60 @@
-// Rows of a session, read and written by table. Column names are the fields' names with underscores.
-import { TABLES, TABLE_NAMES, type TableName } from '@nullet/core/session/rows'
-import { emptySession, type RowChange, type Session } from '@nullet/core/session/session'
+// Rows of a session, read and written by table. Column names are the fields' names with underscores. Many rows go in one
+// statement: what an edit of ten thousand rows costs is the rows, not the way to the database.
+import postgres from 'postgres'
+import { TABLE_NAMES, shapeOf, type TableName } from '@nullet/core/session/rows'
+import { asSession, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Sql, Transaction } from './connect'
-
-/** Fields that hold lists or objects. */
-const JSON_FIELDS: Partial<Record<TableName, string[]>> = {
-  channel: ['layout', 'flippedLegs', 'mutedLegs'], clip: ['legMap'], feed: ['ports'], slot: ['params', 'kept'],
-  interface: ['sampleRates'], unit: ['settings'], loop: ['outPorts', 'inPorts', 'ping'], print: ['parts', 'notes'],
-  session: ['families', 'tempo'], link: ['members'], envelope: ['points'], phrase: ['notes']
-}
 
 type Fields = Record<string, unknown>
 
-function stored(sql: Sql | Transaction, table: TableName, session: string, row: Fields): Fields {
-  const out: Fields = { sessionId: session, ...row }
-  for (const field of JSON_FIELDS[table] ?? []) {
-    if (out[field] !== undefined && out[field] !== null) out[field] = sql.json(out[field] as never)
-  }
-  return out
+/** Rows a statement: a statement's text stays within some megabytes. */
+const PORTION = 1000
+
+const column = postgres.fromCamel
+
+/** A row as the columns of its table. */
+const stored = (session: string, row: Fields): Fields =>
+  ({ session_id: session, ...Object.fromEntries(Object.entries(row).map(([field, value]) => [column(field), value])) })
+
+const quoted = (name: string) => `"${name}"`
+
+/** The statement that puts rows in or in the place of those that are there. All names come from the schema. */
+function upsert(table: TableName): string {
+  const columns = ['session_id', ...Object.keys(shapeOf(table)).map(column)]
+  const list = columns.map(quoted).join(', ')
+  const moved = columns.slice(2).map(c => `${quoted(c)} = excluded.${quoted(c)}`).join(', ')
+  return `insert into ${quoted(table)} (${list}) select ${list} from jsonb_populate_recordset(null::${quoted(table)}, $1::text::jsonb)
+    on conflict (session_id, id) do ${moved ? `update set ${moved}` : 'nothing'}`
+}
+const UPSERTS = new Map(TABLE_NAMES.map(t => [t, upsert(t)]))
+
+function* portions<T>(list: readonly T[]): Iterable<T[]> {
+  for (let at = 0; at < list.length; at += PORTION) yield list.slice(at, at + PORTION)
 }
 
 /** Writes what an edit changed. Order does not matter: references are checked when the transaction ends. */
-export async function writeChanges(sql: Transaction, session: string, changes: RowChange[]): Promise<void> {
-  const inserts = new Map<TableName, Fields[]>()
-  for (const { table, id, before, after } of changes) {
-    if (after === null) await sql`delete from ${sql(table)} where session_id = ${session} and id = ${id}`
-    else if (before === null) {
-      if (!inserts.has(table)) inserts.set(table, [])
-      inserts.get(table)!.push(stored(sql, table, session, after as Fields))
-    } else {
-      const old = before as Fields
-      const moved = Object.fromEntries(Object.entries(after as Fields).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k])))
-      if (Object.keys(moved).length) {
-        const { sessionId: _, ...set } = stored(sql, table, session, moved)
-        await sql`update ${sql(table)} set ${sql(set as never)} where session_id = ${session} and id = ${id}`
-      }
+export async function writeChanges(sql: Transaction, session: string, changes: readonly RowChange[]): Promise<void> {
+  for (const table of TABLE_NAMES) {
+    const own = changes.filter(c => c.table === table)
+    // What goes leaves its place before something else takes it.
+    for (const gone of portions(own.filter(c => c.after === null))) {
+      await sql`delete from ${sql(table)} where session_id = ${session} and id = any(${gone.map(c => c.id)})`
     }
-  }
-  for (const [table, rows] of inserts) {
-    for (let at = 0; at < rows.length; at += 500) await sql`insert into ${sql(table)} ${sql(rows.slice(at, at + 500) as never)}`
+    for (const put of portions(own.filter(c => c.after !== null))) {
+      await sql.unsafe(UPSERTS.get(table)!, [JSON.stringify(put.map(c => stored(session, c.after as Fields)))])
+    }
   }
 }
 
 export async function readSession(sql: Sql | Transaction, session: string): Promise<Session | null> {
-  const result = emptySession('x')
   const tables = await Promise.all(TABLE_NAMES.map(t => sql<Fields[]>`select * from ${sql(t)} where session_id = ${session}`))
+  const result = asSession({})
   TABLE_NAMES.forEach((table, i) => {
-    result[table] = {} as never
-    for (const { sessionId: _, ...row } of tables[i]) (result[table] as Fields)[row.id as string] = fieldsInOrder(table, row)
+    const into = result[table] as Record<string, unknown>
+    for (const { sessionId: _, ...row } of tables[i]!) into[row.id as string] = fieldsInOrder(table, row)
   })
   return result.session.session ? result : null
 }
 
 /** The order of the schema, so that a row reads the same wherever it has been. */
-function fieldsInOrder(table: TableName, row: Fields): Fields {
-  const schema = TABLES[table] as unknown as { shape?: Fields, in?: { shape: Fields } }
-  return Object.fromEntries(Object.keys(schema.shape ?? schema.in!.shape).map(k => [k, row[k] ?? null]))
-}
+const fieldsInOrder = (table: TableName, row: Fields): Fields => Object.fromEntries(Object.keys(shapeOf(table)).map(k => [k, row[k] ?? null]))

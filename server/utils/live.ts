@@ -1,7 +1,7 @@
 // One listener on the database for all open pages.
 import { store } from '../store/connect'
 
-export interface Notice { session: string, kind: 'edit' | 'job', revision?: number, tab?: string, job?: string }
+export interface Notice { session: string, kind: 'edit' | 'job', revision?: number, job?: string }
 type Hear = (notice: Notice) => void
 
 const hearers = new Set<Hear>()
@@ -16,7 +16,7 @@ export function hear(callback: Hear): () => void {
 async function listen(): Promise<void> {
   const sql = store()
   const tell = (notice: Notice) => hearers.forEach(h => h(notice))
-  await sql.listen('nullet_edit', text => tell({ kind: 'edit', ...JSON.parse(text) as { session: string, revision: number, tab: string } }))
+  await sql.listen('nullet_edit', text => tell({ kind: 'edit', ...JSON.parse(text) as { session: string, revision: number } }))
   await sql.listen('nullet_job', async id => {
     const [job] = await sql<{ sessionId: string }[]>`select session_id from job where id = ${id}`.catch(() => [])
     if (job) tell({ kind: 'job', session: job.sessionId, job: id })

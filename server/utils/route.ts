@@ -1,20 +1,27 @@
 // What every route shares: refusals become answers of one shape, and so does everything else that goes wrong.
-import { defineEventHandler, readRawBody, setResponseStatus, type H3Event } from 'h3'
+import { defineEventHandler, getRouterParam, readRawBody, setResponseStatus, type H3Event } from 'h3'
 import { z } from 'zod'
+import { explain } from '@nullet/core/explain'
 import { Refusal } from '@nullet/core/refusal'
+import { keepable, unkeepablePath } from '@nullet/core/session/text'
 
 interface Problem { error: string, message: string, about: string[], kept: string }
 
-const STATUS: Record<string, number> = { notFound: 404, stale: 409, portTaken: 409, tooLarge: 413, databaseDown: 503, failed: 500 }
+const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, portTaken: 409, tooLarge: 413, databaseDown: 503, failed: 500 }
 
 const DATABASE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'CONNECTION_CLOSED', 'CONNECTION_ENDED', 'CONNECTION_DESTROYED', 'CONNECT_TIMEOUT', '57P01', '57P02', '57P03', 'EPIPE'])
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.toJSON()
-  if (error instanceof z.ZodError) return { error: 'badArguments', message: z.prettifyError(error), about: [], kept: 'Nothing was changed.' }
+  if (error instanceof z.ZodError) return { error: 'badArguments', message: explain(error), about: [], kept: 'Nothing was changed.' }
   const { code, message } = error as { code?: string, message?: string }
   if (code && DATABASE_CODES.has(code)) {
     return { error: 'databaseDown', message: 'The database does not answer. “./nullet start” starts it.', about: [], kept: 'What is stored is safe; nothing was changed.' }
+  }
+  // Text, numbers and rows that the database has no place for. Core's rules come first; this is the net below them.
+  if (code && /^2[23]/.test(code)) {
+    console.error(error)
+    return { error: 'badArguments', message: `The database cannot keep this: ${message}`, about: [], kept: 'Nothing was changed.' }
   }
   console.error(error)
   return { error: 'failed', message: `The server failed: ${message ?? error}`, about: [], kept: 'Nothing was changed.' }
@@ -35,5 +42,17 @@ export async function readJson<S extends z.ZodType>(event: H3Event, schema: S): 
   const text = await readRawBody(event)
   let body: unknown
   try { body = JSON.parse(text ?? '') } catch { throw new Refusal('badArguments', 'The request’s body is not JSON') }
+  const odd = unkeepablePath(body)
+  if (odd) throw new Refusal('badArguments', `${odd} holds a character that cannot be kept`)
   return schema.parse(body)
+}
+
+/** Ids that stand in an address: of sessions, jobs and templates. */
+export const AddressId = z.string().regex(/^[\w-]{1,60}$/, 'an id in an address has 1 to 60 letters, digits, _ or -')
+
+/** The id in a route's address. What cannot be one is of nothing that is there. */
+export function idOf(event: H3Event, what: 'session' | 'job' | 'template'): string {
+  const id = getRouterParam(event, 'id', { decode: true }) ?? ''
+  if (AddressId.safeParse(id).success) return id
+  throw new Refusal(what === 'session' ? 'noSession' : 'notFound', `There is no ${what} “${keepable(id).slice(0, 60)}”`)
 }

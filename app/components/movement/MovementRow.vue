@@ -1,10 +1,9 @@
 <script setup lang="ts">
 // A channel over time: its waveform, and over it the envelope of what is looked at.
 import { computed } from 'vue'
-import { envelopeOn } from '@nullet/core/edits/setEnvelope'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { valueAt } from '@nullet/core/movement/envelope'
-import { movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
+import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
 import { parseDb, parseNumber } from '~/components/format'

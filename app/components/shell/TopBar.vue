@@ -25,7 +25,9 @@ const extra = computed((): Record<string, string> => {
   const passes = jobs.open.length
   return { rig: rig ? rig.name : '', passes: passes ? `${passes} running` : '' }
 })
-const state = computed(() => store.status === 'saved' ? 'saved' : store.status === 'saving' ? 'saving…' : `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away`)
+const STATES = { loading: 'opening…', saved: 'saved', saving: 'saving…', gone: 'this session is not there any more' }
+const state = computed(() => store.status !== 'waiting' ? STATES[store.status]
+  : store.waitingCount ? `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away` : 'server away')
 
 async function menu(command: string): Promise<void> {
   if (command === 'all') await goTo('/')

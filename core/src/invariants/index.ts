@@ -18,7 +18,7 @@ export const RULES: readonly Rule[] = [rowsFit, references, tracks, feeds, layou
 
 /** The first thing that breaks a rule in a whole session, with its rule; null when all hold. */
 export function firstBreach(session: Session, rules: readonly Rule[] = RULES): Breach | null {
-  const look = { session, touched: <T extends TableName>(table: T) => rows(session, table) }
+  const look = { session, touched: <T extends TableName>(table: T) => rows(session, table), keyed: (table: TableName) => Object.entries(session[table]) }
   for (const rule of rules) for (const breach of rule.find(look)) return breach
   return null
 }
@@ -27,9 +27,10 @@ export function firstBreach(session: Session, rules: readonly Rule[] = RULES): B
 export function breachBy(session: Session, changes: readonly RowChange[]): Breach | null {
   const moved = movedFields(changes)
   const touched = <T extends TableName>(table: T) => changes.filter(c => c.table === table && c.after !== null).map(c => c.after as Row<T>)
+  const keyed = (table: TableName): [string, unknown][] => changes.filter(c => c.table === table && c.after !== null).map(c => [c.id, c.after])
   for (const rule of RULES) {
     if (!concerns(rule, moved)) continue
-    for (const breach of rule.find({ session, touched })) return breach
+    for (const breach of rule.find({ session, touched, keyed })) return breach
   }
   return null
 }

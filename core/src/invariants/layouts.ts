@@ -15,7 +15,8 @@ function fault(session: Session, channel: Row<'channel'>): Breach | null {
 
 /** A clip plays legs that its audio has; −1 stands for none. */
 function missingLeg(session: Session, clip: Row<'clip'>): Breach | null {
-  const medium = session.medium[clip.medium], leg = clip.legMap?.find(l => medium && l >= medium.legs)
+  // A package may be written by hand: how many legs its audio has is known once the file has been read.
+  const medium = session.medium[clip.medium], leg = clip.legMap?.find(l => medium && medium.frames > 0 && l >= medium.legs)
   if (leg === undefined) return null
   return { kind: 'layout', about: [clip.id], message: `The clip “${clip.name || clip.id}” plays leg ${leg + 1} of “${medium.name}”, which has ${medium.legs}` }
 }

@@ -17,7 +17,7 @@ type Fields = Record<string, unknown> & { id: string }
 export function rowFault(table: TableName, id: string, row: unknown): string | null {
   if (typeof row !== 'object' || row === null || Array.isArray(row)) return 'it is not a row'
   const fields = row as Fields
-  if (fields.id !== id) return `its id is “${String(fields.id)}”`
+  if (fields.id !== id) return typeof fields.id === 'string' ? `its id is “${keepable(fields.id).slice(0, 80)}”` : 'it has no id'
   const shape = shapeOf(table)
   const odd = Object.keys(fields).find(k => !Object.hasOwn(shape, k))
   if (odd) return `it has a field “${odd}” that is not known; its fields are ${Object.keys(shape).join(', ')}`
@@ -29,28 +29,41 @@ export function rowFault(table: TableName, id: string, row: unknown): string | n
   return path ? `${path} holds a character that cannot be kept` : null
 }
 
-const breach = (session: Session, table: TableName, row: Fields, fault: string): Breach =>
-  ({ kind: 'badArguments', message: `${capital(rowWords(session, table, row))}: ${fault}`, about: [row.id] })
+function breach(table: TableName, id: string, row: unknown, fault: string): Breach {
+  const name = (row as { name?: unknown } | null)?.name
+  const called = keepable(typeof name === 'string' && name ? name : id).slice(0, 80)
+  return { kind: 'badArguments', message: `The ${table} “${called}”: ${fault}`, about: isId(id) ? [id] : [] }
+}
 
 export const rowsFit = defineRule({
   says: 'every row fits its table',
   depends: Object.fromEntries(TABLE_NAMES.map(t => [t, 'all'])),
-  * find({ session, touched }) {
+  * find({ session, keyed }) {
     if (!session.session.session) yield { kind: 'badArguments', message: 'A session cannot be without its settings', about: ['session'] }
     for (const table of TABLE_NAMES) {
-      for (const row of touched(table) as unknown as Fields[]) {
-        const fault = rowFault(table, row.id, row)
-        if (fault) yield breach(session, table, row, fault)
+      for (const [id, row] of keyed(table)) {
+        const fault = rowFault(table, id, row)
+        if (fault) yield breach(table, id, row, fault)
       }
     }
   },
-  mend: session => [...withSettings(session), ...renamed(session), ...TABLE_NAMES.flatMap(table => refitted(session, table))]
+  mend: session => [...withSettings(session), ...TABLE_NAMES.flatMap(table => underOwnId(session, table)), ...renamed(session), ...TABLE_NAMES.flatMap(table => refitted(session, table))]
 })
 
 function withSettings(session: Session): string[] {
   if (session.session.session) return []
   session.session.session = emptySession('Session').session.session
   return ['The session had no settings and has new ones']
+}
+
+/** A row lies under its own id. */
+function underOwnId(session: Session, table: TableName): string[] {
+  const list = session[table] as unknown as Record<string, Fields>
+  return Object.entries(list).filter(([id, row]) => row.id !== id).map(([id, row]) => {
+    delete list[id]
+    if (typeof row.id === 'string' && !list[row.id]) list[row.id] = row
+    return `A ${table} lay under the id “${keepable(id)}”, which is not its own`
+  })
 }
 
 /** Ids of other letters become new ones, wherever they are named. */

@@ -11,6 +11,8 @@ export interface Look {
   session: Session
   /** Rows that are new or differ; all of them where a whole session is looked at. */
   touched<T extends TableName>(table: T): Row<T>[]
+  /** The same, each with the id under which it lies. */
+  keyed(table: TableName): [id: string, row: unknown][]
 }
 
 export interface Rule {

@@ -16,7 +16,8 @@ function responseFault(session: Session, slot: Slot): string | null {
   if (typeof id !== 'string' || RESPONSES[id] || !takesMedium(slot)) return null
   const medium = session.medium[id], rate = settingsOf(session).sampleRate
   if (!medium) return `there is no impulse response “${id}” in this session`
-  if (medium.frames >= 1 && medium.frames <= LONGEST_RESPONSE_S * rate) return null
+  // A package may be written by hand: how long its audio is is known once the file has been read.
+  if (medium.frames <= LONGEST_RESPONSE_S * rate) return null
   return `“${medium.name}” is ${(medium.frames / rate).toFixed(1)} s long; an impulse response has between one sample and ${LONGEST_RESPONSE_S} s`
 }
 

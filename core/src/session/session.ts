@@ -50,11 +50,11 @@ export function difference(before: Session, after: Session): RowChange[] {
   return changes
 }
 
-export const inverse = (changes: RowChange[]): RowChange[] =>
+export const inverse = (changes: readonly RowChange[]): RowChange[] =>
   changes.map(c => ({ ...c, before: c.after, after: c.before })).reverse()
 
 /** A new session with the rows put in place; nothing is checked. */
-export function withChanges(session: Session, changes: RowChange[]): Session {
+export function withChanges(session: Session, changes: readonly RowChange[]): Session {
   const next = { ...session } as Record<TableName, Record<string, unknown>>
   for (const table of new Set(changes.map(c => c.table))) next[table] = dictionary(next[table])
   for (const { table, id, after } of changes) {

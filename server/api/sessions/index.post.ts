@@ -2,9 +2,9 @@ import { z } from 'zod'
 import { emptySession, makeRow } from '@nullet/core/session/session'
 import { store } from '../../store/connect'
 import { createSession } from '../../store/sessions'
-import { defineRoute, readJson } from '../../utils/route'
+import { AddressId, defineRoute, readJson } from '../../utils/route'
 
-const Body = z.object({ id: z.string().regex(/^[\w-]{1,60}$/), name: z.string().min(1).max(300), sampleRate: z.number().int().min(8000).max(384000) })
+const Body = z.object({ id: AddressId, name: z.string().min(1).max(300), sampleRate: z.number().int().min(8000).max(384000) })
 
 /** An empty session: one main, so that what is brought in can be heard. */
 export default defineRoute(async event => {

@@ -1,9 +1,8 @@
-import { getRouterParam } from 'h3'
 import { store } from '../../store/connect'
 import { removeTemplate } from '../../store/templates'
-import { defineRoute } from '../../utils/route'
+import { defineRoute, idOf } from '../../utils/route'
 
 export default defineRoute(async event => {
-  await removeTemplate(store(), getRouterParam(event, 'id')!)
+  await removeTemplate(store(), idOf(event, 'template'))
   return { removed: true }
 })

@@ -1,6 +1,5 @@
-import { getRouterParam } from 'h3'
 import { store } from '../../store/connect'
 import { readTemplateDocument } from '../../store/templates'
-import { defineRoute } from '../../utils/route'
+import { defineRoute, idOf } from '../../utils/route'
 
-export default defineRoute(event => readTemplateDocument(store(), getRouterParam(event, 'id')!))
+export default defineRoute(event => readTemplateDocument(store(), idOf(event, 'template')))

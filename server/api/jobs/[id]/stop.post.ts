@@ -1,10 +1,9 @@
-import { getRouterParam } from 'h3'
 import { store } from '../../../store/connect'
 import { readJob, stopJob } from '../../../store/jobs'
-import { defineRoute } from '../../../utils/route'
+import { defineRoute, idOf } from '../../../utils/route'
 
 export default defineRoute(async event => {
-  const id = getRouterParam(event, 'id')!
+  const id = idOf(event, 'job')
   await stopJob(store(), id)
   return await readJob(store(), id) ?? null
 })

@@ -1,8 +1,11 @@
-import { getQuery, getRouterParam } from 'h3'
+import { getQuery } from 'h3'
 import { z } from 'zod'
+import { editsSince } from '../../../store/edits'
 import { store } from '../../../store/connect'
-import { editsSince } from '../../../store/sessions'
-import { defineRoute } from '../../../utils/route'
+import { defineRoute, idOf } from '../../../utils/route'
+import { Revision } from '../../../utils/gesture'
 
-export default defineRoute(event =>
-  editsSince(store(), getRouterParam(event, 'id')!, z.coerce.number().int().parse(getQuery(event).since)))
+const Query = z.object({ base: z.coerce.number().pipe(Revision), era: z.string().max(60) })
+
+/** What came after a revision. */
+export default defineRoute(event => editsSince(store(), idOf(event, 'session'), Query.parse(getQuery(event))))

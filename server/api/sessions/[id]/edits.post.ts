@@ -1,15 +1,15 @@
-import { getRouterParam } from 'h3'
 import { z } from 'zod'
 import { EditMessage } from '@nullet/core/edits/apply'
 import { assertAlive, store } from '../../../store/connect'
-import { storeEdit } from '../../../store/sessions'
-import { defineRoute, readJson } from '../../../utils/route'
+import { postEdit } from '../../../store/edits'
+import { defineRoute, idOf, readJson } from '../../../utils/route'
+import { Client, Gesture, Revision } from '../../../utils/gesture'
 
-const Body = z.object({ base: z.number().int(), tab: z.string().max(60), edit: EditMessage })
+const Body = z.object({ base: Revision, era: z.string().max(60), gesture: Gesture, client: Client, edit: EditMessage })
 
-/** An edit on top of a revision: stored, or what was missed. */
+/** An edit on top of a revision: stored once, however often it is asked for; or what was missed. */
 export default defineRoute(async event => {
-  const { base, tab, edit } = await readJson(event, Body)
+  const { edit, gesture, client, ...from } = await readJson(event, Body)
   await assertAlive(store())
-  return storeEdit(store(), getRouterParam(event, 'id')!, base, edit, tab)
+  return postEdit(store(), idOf(event, 'session'), from, edit, { gesture, client })
 })

@@ -1,9 +1,8 @@
-import { getRouterParam } from 'h3'
 import { store } from '../../../store/connect'
 import { removeSession } from '../../../store/sessions'
-import { defineRoute } from '../../../utils/route'
+import { defineRoute, idOf } from '../../../utils/route'
 
 export default defineRoute(async event => {
-  await removeSession(store(), getRouterParam(event, 'id')!)
+  await removeSession(store(), idOf(event, 'session'))
   return { removed: true }
 })

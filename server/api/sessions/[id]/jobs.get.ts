@@ -1,6 +1,5 @@
-import { getRouterParam } from 'h3'
 import { store } from '../../../store/connect'
 import { listJobs } from '../../../store/jobs'
-import { defineRoute } from '../../../utils/route'
+import { defineRoute, idOf } from '../../../utils/route'
 
-export default defineRoute(event => listJobs(store(), getRouterParam(event, 'id')!))
+export default defineRoute(event => listJobs(store(), idOf(event, 'session')))

@@ -1,12 +1,13 @@
-import { getRouterParam } from 'h3'
 import { z } from 'zod'
+import { isKeepable } from '@nullet/core/session/text'
+import { Client } from '../../../utils/gesture'
 import { PrintArgs } from '@nullet/core/print/printRows'
 import { PingArgs } from '../../../jobs/ping'
 import { store } from '../../../store/connect'
 import { addJob, readJob } from '../../../store/jobs'
-import { defineRoute, readJson } from '../../../utils/route'
+import { AddressId, defineRoute, idOf, readJson } from '../../../utils/route'
 
-const head = { id: z.string().min(1).max(60), label: z.string().max(300) }
+const head = { id: AddressId, label: z.string().max(300).refine(isKeepable, 'the label holds a character that cannot be kept'), client: Client.default('') }
 const Body = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('print'), args: PrintArgs }),
   z.object({ ...head, kind: z.literal('ping'), args: PingArgs })
@@ -14,6 +15,6 @@ const Body = z.discriminatedUnion('kind', [
 
 export default defineRoute(async event => {
   const job = await readJson(event, Body)
-  await addJob(store(), { ...job, sessionId: getRouterParam(event, 'id')! })
+  await addJob(store(), { ...job, sessionId: idOf(event, 'session') })
   return readJob(store(), job.id)
 })

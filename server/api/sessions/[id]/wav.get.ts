@@ -1,4 +1,4 @@
-import { getQuery, getRequestHeader, getRouterParam, sendStream, setResponseHeaders, setResponseStatus } from 'h3'
+import { getQuery, getRequestHeader, sendStream, setResponseHeaders, setResponseStatus } from 'h3'
 import { Readable } from 'node:stream'
 import { z } from 'zod'
 import { Refusal } from '@nullet/core/refusal'
@@ -6,14 +6,14 @@ import { store } from '../../../store/connect'
 import { mediumInfo } from '../../../store/media'
 import { loadSession } from '../../../store/sessions'
 import { wavBytes, wavLength } from '../../../store/wavBytes'
-import { defineRoute } from '../../../utils/route'
+import { defineRoute, idOf } from '../../../utils/route'
 
 const Query = z.object({ medium: z.string(), depth: z.enum(['16', '24', '32f']).default('32f') })
 
 /** A medium as a WAV file: 32-bit float as it is, or integers with TPDF dither. Byte ranges are served. */
 export default defineRoute(async event => {
   const { medium, depth } = Query.parse(getQuery(event))
-  const { session } = await loadSession(store(), getRouterParam(event, 'id')!)
+  const { session } = await loadSession(store(), idOf(event, 'session'))
   const row = session.medium[medium]
   if (!row) throw new Refusal('notFound', `There is no audio “${medium}” in this session`, [medium])
   const info = await mediumInfo(store(), row.sha256, row.legs)

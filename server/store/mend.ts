@@ -1,0 +1,53 @@
+// Sessions from before a rule was made one: brought in order just before the database itself begins to hold it.
+import { firstBreach, mended } from '@nullet/core/invariants/index'
+import { changesHash } from '@nullet/core/session/hash'
+import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '@nullet/core/session/rows'
+import { asSession, difference, type RowChange, type Session } from '@nullet/core/session/session'
+import type { Transaction } from './connect'
+
+type Fields = Record<string, unknown>
+
+/** What was mended, as sentences that name the session. */
+export async function mendSessions(t: Transaction): Promise<string[]> {
+  const notes: string[] = []
+  for (const { id, revision } of await t<{ id: string, revision: number }[]>`select id, revision from session_head order by id`) {
+    const before = await readAsItIs(t, id)
+    if (!firstBreach(before)) continue
+    const { session, notes: done } = mended(before)
+    const left = firstBreach(session)
+    if (left) throw new Error(`the session “${id}” breaks a rule that could not be mended: ${left.message}`)
+    const changes = difference(before, session)
+    await writeAsItIs(t, id, changes)
+    const label = `Brought in order: ${done[0]}${done.length > 1 ? ` and ${done.length - 1} more` : ''}`.slice(0, 320)
+    await t`insert into edit_log ${t({ sessionId: id, revision: revision + 1, label, gesture: `mended-${revision + 1}`, client: '', changes: t.json(changes as never), hash: changesHash(changes) })}`
+    await t`update session_head set revision = ${revision + 1} where id = ${id}`
+    notes.push(...done.map(n => `session “${id}”: ${n}`))
+  }
+  return notes
+}
+
+/** Rows with the columns that the database has now; fields that came later have their default. */
+async function readAsItIs(t: Transaction, id: string): Promise<Session> {
+  const tables: Partial<Record<TableName, Fields>> = {}
+  for (const table of TABLE_NAMES) {
+    const rows = await t<Fields[]>`select * from ${t(table)} where session_id = ${id}`
+    tables[table] = Object.fromEntries(rows.map(({ sessionId: _, ...row }) => {
+      const known = Object.fromEntries(Object.keys(shapeOf(table)).filter(k => row[k] !== undefined).map(k => [k, row[k]]))
+      const parsed = TABLES[table].safeParse(known)
+      return [row.id as string, parsed.success ? parsed.data : known]
+    }))
+  }
+  return asSession(tables as Partial<Session>)
+}
+
+/** One row a statement and only what moved: this runs once in a database's life, on whatever columns there are. */
+async function writeAsItIs(t: Transaction, session: string, changes: RowChange[]): Promise<void> {
+  const json = (row: Fields) => Object.fromEntries(Object.entries(row).map(([k, v]) => [k, typeof v === 'object' && v !== null ? t.json(v as never) : v]))
+  for (const { table, id, before, after } of changes) {
+    if (after === null) { await t`delete from ${t(table)} where session_id = ${session} and id = ${id}`; continue }
+    if (before === null) { await t`insert into ${t(table)} ${t({ sessionId: session, ...json(after as Fields) } as never)}`; continue }
+    const old = before as Fields
+    const moved = Object.fromEntries(Object.entries(after as Fields).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k])))
+    if (Object.keys(moved).length) await t`update ${t(table)} set ${t(json(moved) as never)} where session_id = ${session} and id = ${id}`
+  }
+}
