@@ -33,12 +33,14 @@ describe('a package', () => {
     expect(Buffer.compare(await out(body.id), first)).toBe(0)
   })
 
-  it('written by hand is filled in; any text may be an id, and comes back', async () => {
+  it('written by hand is filled in; ids of other letters become new ones, which is said', async () => {
     const odd = document({ channel: [{ id: '1 kora/ü', name: 'Kora', kind: 'track', layout: ['M'] }], clip: [{ id: 'c', channel: '1 kora/ü', medium: 'di' }], feed: [] })
     const { status, body } = await bring(await zipOf({ 'session.json': odd, 'audio/di.wav': audio }))
     expect(status).toBe(200)
-    expect(Object.keys((await http.session(body.id)).session.channel)).toEqual(['1 kora/ü'])
-    expect((await out(body.id)).toString('latin1')).toContain(Buffer.from('1 kora/ü').toString('latin1'))
+    const { session } = await http.session(body.id), [track] = Object.values(session.channel)
+    expect(track).toMatchObject({ name: 'Kora', id: expect.stringMatching(/^id-[0-9a-f]+$/) })
+    expect(session.clip.c!.channel).toBe(track!.id)
+    expect(body.notes).toEqual([expect.stringContaining('“1 kora/ü” is “id-')])
   })
 
   it('with a processor that is not here keeps it, settings and all', async () => {
@@ -50,7 +52,9 @@ describe('a package', () => {
     ['a dangling id', { feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'nobody' }] }, /“nobody”/],
     ['a circle', { channel: [{ id: 'kora', name: 'Kora', kind: 'track' }, { id: 'a', name: 'A', kind: 'bus' }, { id: 'b', name: 'B', kind: 'bus' }], feed: [{ id: '1', kind: 'main', from: 'a', to: 'b' }, { id: '2', kind: 'main', from: 'b', to: 'a' }] }, /circle: .*A → B|circle: .*B → A/],
     ['a file outside', { medium: [{ id: 'di', name: 'DI', file: '../../etc/passwd' }] }, /outside the package/],
-    ['audio that is missing', { medium: [{ id: 'di', name: 'DI', file: 'audio/no.wav' }] }, /not in the package/]
+    ['audio that is missing', { medium: [{ id: 'di', name: 'DI', file: 'audio/no.wav' }] }, /not a file in the package/], ['a folder for audio', { medium: [{ id: 'di', name: 'DI', file: 'audio' }] }, /not a file in the package/], ['a dot for audio', { medium: [{ id: 'di', name: 'DI', file: '.' }] }, /not a file in the package/],
+    ['one loop in two slots', { rig: [{ id: 'r', name: 'R' }], loop: [{ id: 'l', rig: 'r', name: 'Amp' }], slot: ['a', 'b'].map(id => ({ id, channel: id === 'a' ? 'kora' : 'main', processor: 'loop', loop: 'l' })) }, /“Amp” is in use on “Kora”/],
+    ['a main feed from nowhere', { feed: [{ id: 'f', kind: 'main', to: 'main' }] }, /has not a source/], ['a main feed into a track', { feed: [{ id: 'f', kind: 'main', from: 'main', to: 'kora' }] }, /ends at a track/]
   ])('with %s is refused, and nothing is imported', async (_, more, message) => {
     const before = (await http.call<unknown[]>('GET', '/api/sessions')).body.length
     const answer = await bring(await zipOf({ 'session.json': document(more), 'audio/di.wav': audio }))

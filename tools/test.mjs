@@ -1,5 +1,6 @@
 // Every test: lint, types, units, the application built, then the whole of it with database, worker and browser.
-// Ends with one line that adds up everything. `./nullet test unit` runs only the named steps.
+// Ends with one line that adds up everything. `./nullet test unit` runs only the named steps; `--long` runs
+// what is generated at full length.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -33,7 +34,10 @@ const STEPS = {
   whole: () => once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole')
 }
 
-const wanted = process.argv.slice(2)
+const given = process.argv.slice(2)
+// Generated histories, rules and the like run at their full length.
+if (given.includes('--long')) process.env.NULLET_LONG = '1'
+const wanted = given.filter(a => a !== '--long')
 const total = { passed: 0, failed: 0 }
 for (const [name, step] of Object.entries(STEPS)) {
   if (wanted.length && !wanted.includes(name)) continue

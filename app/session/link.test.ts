@@ -172,6 +172,20 @@ describe('where page and server do not agree', () => {
   })
 })
 
+describe('catching up', () => {
+  it('that fails is tried again until it is done', async () => {
+    const server = new MemoryServer(small()), faults = [lostRequest, broken]
+    const { link } = page({ ...faulty(server, []), since: async (b, e) => { await faults.shift()?.(); return server.since(b, e) } })
+    await link.open()
+    await link.settled()
+    server.store('x/1', 'x', fields('low', { muted: true }))
+    link.lookAgain()
+    await link.settled()
+    expect(faults).toEqual([])
+    expect(link.session).toEqual(server.session)
+  })
+})
+
 describe('two sessions', () => {
   it('one opened while an edit of the other is under way gets none of its rows', async () => {
     const a = new MemoryServer(small()), other = new Sketch('Other')

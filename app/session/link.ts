@@ -208,7 +208,7 @@ export class SessionLink {
 
   private async catchUp(): Promise<void> {
     this.behind = false
-    const answer = await this.parts.wire.since(this.revision, this.era)
+    const answer = await this.parts.wire.since(this.revision, this.era).catch(error => { this.behind = true; throw error })
     if (!this.take(answer) || answer.reload) this.mustLoad = true
     else if (answer.edits.length) this.replay()
   }

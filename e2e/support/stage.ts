@@ -20,10 +20,10 @@ export const freePort = () => new Promise<number>(done => {
 })
 
 /** A database that did not exist before, migrated. */
-export async function makeDatabase(name = `nullet_${process.pid}_${Date.now().toString(36)}`): Promise<string> {
+export async function makeDatabase(name = `nullet_${process.pid}_${Date.now().toString(36)}`, migrations = join(root, 'server/store/migrations')): Promise<string> {
   const url = new URL(clusterUrl())
   url.pathname = `/${name}`
-  await migrate(url.href, join(root, 'server/store/migrations'))
+  await migrate(url.href, migrations)
   return url.href
 }
 

@@ -1,5 +1,5 @@
 // Edits: ordered by the lock on their session's row, applied once a gesture however often it arrives, kept in the log.
-import { applyEdit, type EditMessage } from '@nullet/core/edits/apply'
+import { applySteps, type EditMessage } from '@nullet/core/edits/apply'
 import { Refusal } from '@nullet/core/refusal'
 import { changesHash } from '@nullet/core/session/hash'
 import type { RowChange } from '@nullet/core/session/session'
@@ -92,10 +92,21 @@ export async function withEdits<T>(sql: Sql, act: (t: Transaction, edit: EditNow
   return result
 }
 
+/** Long work lets others go first between its steps. */
+async function yielding<T>(steps: Generator<void, T>): Promise<T> {
+  for (;;) {
+    const began = performance.now(), { done, value } = steps.next()
+    if (done) return value
+    if (performance.now() - began > LONG_MS) await new Promise<void>(next => setImmediate(next))
+  }
+}
+/** A step that took longer than this is followed by others' work. */
+const LONG_MS = 5
+
 async function applyInside(t: Transaction, id: string, head: Head, message: EditMessage, by: By, cache: KnownSessions, before?: Known): Promise<{ stored: Stored, left: Known }> {
   const here = before?.session ?? cache.at(id, head.revision, head.era) ?? await readSession(t, id)
   if (!here) throw noSession(id)
-  const { session, changes, label } = applyEdit(here, message)
+  const { session, changes, label } = await yielding(applySteps(here, message))
   const revision = head.revision + 1, hash = changesHash(changes)
   await writeChanges(t, id, changes)
   await t`insert into edit_log ${t({ sessionId: id, revision, label, ...by, changes: t.json(changes as never), hash })}`

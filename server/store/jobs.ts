@@ -31,6 +31,7 @@ export async function readJob(sql: Sql, id: string): Promise<Job | undefined> {
 
 /** The newest first; finished ones of the last day. */
 export async function listJobs(sql: Sql, session: string): Promise<Job[]> {
+  if (!(await sql`select 1 from session_head where id = ${session}`).length) throw noSession(session)
   return await sql<Job[]>`
     select ${sql(COLUMNS as never)} from job where session_id = ${session}
       and (ended_at is null or ended_at > now() - interval '1 day') order by made_at desc limit 50`

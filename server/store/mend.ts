@@ -23,6 +23,8 @@ export async function mendSessions(t: Transaction): Promise<string[]> {
     await t`update session_head set revision = ${revision + 1} where id = ${id}`
     notes.push(...done.map(n => `session “${id}”: ${n}`))
   }
+  // What is put off to the end would keep the tables from being altered.
+  await t`set constraints all immediate`
   return notes
 }
 

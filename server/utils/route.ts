@@ -14,6 +14,7 @@ const DATABASE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'CONNECTION_CLOSED
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.toJSON()
   if (error instanceof z.ZodError) return { error: 'badArguments', message: explain(error), about: [], kept: 'Nothing was changed.' }
+  if (error instanceof RangeError) return { error: 'tooLarge', message: 'The request is nested too deeply to be read.', about: [], kept: 'Nothing was changed.' }
   const { code, message } = error as { code?: string, message?: string }
   if (code && DATABASE_CODES.has(code)) {
     return { error: 'databaseDown', message: 'The database does not answer. “./nullet start” starts it.', about: [], kept: 'What is stored is safe; nothing was changed.' }

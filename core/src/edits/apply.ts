@@ -7,7 +7,7 @@ import { breachBy } from '../invariants'
 import { dropLeft } from '../movement/carry'
 import { Refusal } from '../refusal'
 import { difference, type RowChange, type Session } from '../session/session'
-import { keepable, unkeepablePath } from '../session/text'
+import { keepable } from '../session/text'
 import { editCalled } from './table'
 
 export const EditMessage = z.object({ verb: z.string().max(60), args: z.unknown() })
@@ -19,21 +19,27 @@ const LONGEST_LABEL = 320
 
 /** @throws Refusal with the reason and the rows concerned; the session given is never changed. */
 export function applyEdit(session: Session, message: EditMessage): Applied {
-  try { return applied(session, message) } catch (error) {
+  const steps = applySteps(session, message)
+  for (;;) { const { done, value } = steps.next(); if (done) return value }
+}
+
+/** The same in steps: between two of them whoever shares a thread with others may let them go first. */
+export function* applySteps(session: Session, message: EditMessage): Generator<void, Applied> {
+  try { return yield* applied(session, message) } catch (error) {
     if (error instanceof z.ZodError) throw new Refusal('badArguments', `${keepable(message.verb)}: ${explain(error)}`)
     if (error instanceof RangeError) throw new Refusal('tooLarge', `${keepable(message.verb)}: its arguments are too large or too deep to be carried out`)
     throw error
   }
 }
 
-function applied(session: Session, { verb, args }: EditMessage): Applied {
+function* applied(session: Session, { verb, args }: EditMessage): Generator<void, Applied> {
   const edit = editCalled(verb)
-  const odd = unkeepablePath(args)
-  if (odd) throw new Refusal('badArguments', `${verb}: ${odd} holds a character that cannot be kept`)
   const parsed = edit.args.parse(args)
+  yield
   const next = produce(session, draft => { edit.apply(draft as Session, parsed); dropLeft(draft as Session) })
   const changes = difference(session, next)
-  const breach = breachBy(next, changes)
+  yield
+  const breach = yield* breachBy(next, changes)
   if (breach) throw new Refusal(breach.kind, breach.message, breach.about)
-  return { session: next, changes, label: edit.label(session, parsed).slice(0, LONGEST_LABEL) }
+  return { session: next, changes, label: keepable(edit.label(session, parsed).slice(0, LONGEST_LABEL)) }
 }

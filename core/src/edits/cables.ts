@@ -1,6 +1,7 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { CableRow } from '../session/rows'
-import { rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { defineEdit, need, put } from './edit'
 
 const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string(), jack: z.number().int().min(0) })])
@@ -20,7 +21,7 @@ export const addCable = defineEdit({
       ...'port' in from ? { fromPort: from.port } : { fromUnit: from.unit, fromJack: from.jack },
       ...'port' in to ? { toPort: to.port } : { toUnit: to.unit, toJack: to.jack }
     })
-    for (const c of rows(draft, 'cable')) {
+    for (const c of peekRows(draft, 'cable')) {
       if (c.toPort === row.toPort && c.toUnit === row.toUnit && c.toJack === row.toJack) delete draft.cable[c.id]
     }
     put(draft, 'cable', row)

@@ -1,7 +1,8 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { envelopeOn, targetOf, type Target } from '../movement/targets'
 import { derivedId } from '../session/ids'
-import { rows, slotsOf, type Session } from '../session/session'
+import { slotsOf, type Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 import { setEnvelope } from './setEnvelope'
 
@@ -10,7 +11,7 @@ export function counterpart(session: Session, target: Target, from: string, to: 
   if (target.owner === 'channel') return { ...target, row: to }
   if (target.owner === 'feed') {
     const feed = session.feed[target.row]
-    const same = rows(session, 'feed').find(f => f.from === to && f.kind === feed.kind && f.to === feed.to && f.slot === feed.slot)
+    const same = peekRows(session, 'feed').find(f => f.from === to && f.kind === feed.kind && f.to === feed.to && f.slot === feed.slot)
     return same ? { ...target, row: same.id } : null
   }
   const processor = session.slot[target.row].processor

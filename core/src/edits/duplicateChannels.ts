@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
 import { derivedId } from '../session/ids'
-import { rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { channelNames, defineEdit, need, put } from './edit'
 
 /** What can go along with a copy. */
@@ -26,12 +27,12 @@ export const duplicateChannels = defineEdit({
       put(draft, 'channel', { ...need(draft, 'channel', of), id, name, order, soloed: false, ready: false, listen: 'print' })
       const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: derivedId(id, row.id) })
       if (along.includes('clips')) {
-        for (const table of ['phrase', 'clip'] as const) for (const row of rows(draft, table).filter(r => r.channel === of)) put(draft, table, { ...mine(row), channel: id })
+        for (const table of ['phrase', 'clip'] as const) for (const row of peekRows(draft, table).filter(r => r.channel === of)) put(draft, table, { ...mine(row), channel: id })
       }
       if (along.includes('slots')) {
-        for (const slot of rows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {
+        for (const slot of peekRows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {
           const copy = put(draft, 'slot', { ...mine(slot), channel: id })
-          for (const key of rows(draft, 'feed').filter(f => f.slot === slot.id)) put(draft, 'feed', { ...mine(key), slot: copy.id })
+          for (const key of peekRows(draft, 'feed').filter(f => f.slot === slot.id)) put(draft, 'feed', { ...mine(key), slot: copy.id })
         }
       }
     }
@@ -46,7 +47,7 @@ export const duplicateChannels = defineEdit({
 
 function copyFeeds(draft: Session, copyOf: Map<string, string>, along: readonly Along[]): void {
   const leaves = { main: along.includes('main'), send: along.includes('sends'), port: along.includes('sends'), key: along.includes('keys'), input: false }
-  for (const feed of rows(draft, 'feed')) {
+  for (const feed of peekRows(draft, 'feed')) {
     const from = copyOf.get(feed.from ?? ''), to = copyOf.get(feed.to ?? '')
     if (from && leaves[feed.kind]) put(draft, 'feed', { ...feed, id: derivedId(from, feed.id), from, to: to ?? feed.to })
     else if (!from && to && along.includes('arriving')) put(draft, 'feed', { ...feed, id: derivedId(to, feed.id), to })

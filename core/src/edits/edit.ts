@@ -3,6 +3,7 @@
 import type { z } from 'zod'
 import { Refusal } from '../refusal'
 import type { Row, TableName } from '../session/rows'
+import { peekRow } from '../session/draft'
 import { makeRow, type Session } from '../session/session'
 
 export interface Edit<A extends z.ZodType = z.ZodType> {
@@ -29,6 +30,12 @@ export function put<T extends TableName>(draft: Session, table: T, fields: objec
   if (list[row.id]) throw new Refusal('idTaken', `There is a ${table} with the id “${row.id}” already`, [row.id])
   list[row.id] = row
   return row
+}
+
+/** Fields of a row that is there, checked. */
+export function change<T extends TableName>(draft: Session, table: T, id: string, fields: object): void {
+  const row = peekRow(draft, table, id) ?? need(draft, table, id)
+  ;(draft[table] as Record<string, Row<T>>)[id] = makeRow(table, { ...row, ...fields })
 }
 
 export const channelNames = (session: Session, ids: readonly string[]) =>

@@ -1,10 +1,11 @@
 // Gain from channels into the bus they feed, or back, so that what leaves the bus stays the same. Everything that hears
 // the level on the way follows: thresholds, sends, keys, loops.
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { PROCESSORS, LOOP, settingsOf, slotLabel } from '../processors/table'
 import { Refusal } from '../refusal'
 import { FeedRow, type Channel, type Feed, type Slot } from '../session/rows'
-import { rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { defineEdit, need } from './edit'
 
 /** Moves `byDb` out of what feeds the bus and into its level or trim; a negative value moves it back. */
@@ -16,7 +17,7 @@ export const moveGain = defineEdit({
     const bus = need(draft, 'channel', id)
     const field = into === 'level' ? 'levelDb' : 'trimDb'
     if (bus[field] === null) throw new Refusal('badArguments', `The ${into} of “${bus.name}” is at −∞: there is nothing to move`, [id])
-    const arriving = rows(draft, 'feed').filter(f => f.to === id)
+    const arriving = peekRows(draft, 'feed').filter(f => f.to === id)
     if (!arriving.length) throw new Refusal('badArguments', `Nothing feeds “${bus.name}”, so no gain can be moved into it`, [id])
     const members = new Set<string>()
     for (const feed of arriving) {
@@ -33,7 +34,7 @@ export const moveGain = defineEdit({
 
 /** A fader moved by so many dB, and what comes after it. The main feed into the bus is what is meant to move. */
 function lower(draft: Session, channel: Channel, byDb: number, bus: string): void {
-  const listener = rows(draft, 'print').find(p => p.source === channel.id && p.tap === 'post' && draft.channel[p.channel].listen !== 'print')
+  const listener = peekRows(draft, 'print').find(p => p.source === channel.id && p.tap === 'post' && draft.channel[p.channel].listen !== 'print')
   if (listener) {
     const name = draft.channel[listener.channel].name
     throw new Refusal('badArguments', `“${name}” listens to the feed of “${channel.name}” and would change. Let it listen to its print first.`, [listener.channel, channel.id])
@@ -44,8 +45,8 @@ function lower(draft: Session, channel: Channel, byDb: number, bus: string): voi
 
 /** What hears a level that has moved: own thresholds and loops follow, feeds make up for it. */
 function inside(draft: Session, channel: Channel, byDb: number, slots: (s: Slot) => boolean, feeds: (f: Feed) => boolean): void {
-  for (const slot of rows(draft, 'slot').filter(s => s.channel === channel.id && slots(s))) follow(draft, channel, slot, byDb)
-  for (const feed of rows(draft, 'feed').filter(f => f.from === channel.id && feeds(f))) shiftFeed(draft, feed, -byDb)
+  for (const slot of peekRows(draft, 'slot').filter(s => s.channel === channel.id && slots(s))) follow(draft, channel, slot, byDb)
+  for (const feed of peekRows(draft, 'feed').filter(f => f.from === channel.id && feeds(f))) shiftFeed(draft, feed, -byDb)
 }
 
 function follow(draft: Session, channel: Channel, slot: Slot, byDb: number): void {
@@ -59,16 +60,18 @@ function follow(draft: Session, channel: Channel, slot: Slot, byDb: number): voi
   const processor = PROCESSORS[slot.processor]
   if (!processor) return
   // A key from elsewhere is not moved by this channel's own level.
-  if (rows(draft, 'feed').some(f => f.slot === slot.id)) return
+  if (peekRows(draft, 'feed').some(f => f.slot === slot.id)) return
   const settings = settingsOf(processor, slot.params)
+  let params = slot.params
   for (const { name, by } of processor.followsLevel ?? []) {
     const p = processor.parameters.find(p => p.name === name)!
     const value = (settings[name] as number) + by * byDb
     if (value < p.min! || value > p.max!) {
       throw new Refusal('badArguments', `${p.label} of ${slotLabel(slot.processor).toLowerCase()} on “${channel.name}” would have to be ${value.toFixed(1)} dB; it takes ${p.min} to ${p.max}`, [slot.id, channel.id])
     }
-    slot.params = { ...slot.params, [name]: value }
+    params = { ...params, [name]: value }
   }
+  draft.slot[slot.id].params = params
 }
 
 function shiftFeed(draft: Session, feed: Feed, byDb: number): void {

@@ -1,8 +1,8 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { LOOP, slotLabel } from '../processors/table'
 import { Refusal } from '../refusal'
 import { derivedId } from '../session/ids'
-import { rows } from '../session/session'
 import { defineEdit, need, put } from './edit'
 
 /** A slot to another place or another channel; with `copy` a second one is made there. Its keys go along. */
@@ -16,6 +16,6 @@ export const moveSlot = defineEdit({
     if (!copy) { Object.assign(slot, { channel, order, afterFader }); return }
     if (slot.processor === LOOP) throw new Refusal('portTaken', 'A loop can be in one place at a time: move it, or print it there', [id])
     put(draft, 'slot', { ...slot, id: copy, channel, order, afterFader })
-    for (const key of rows(draft, 'feed').filter(f => f.slot === id)) put(draft, 'feed', { ...key, id: derivedId(copy, key.id), slot: copy })
+    for (const key of peekRows(draft, 'feed').filter(f => f.slot === id)) put(draft, 'feed', { ...key, id: derivedId(copy, key.id), slot: copy })
   }
 })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { rows } from '../session/session'
+import { peekRows } from '../session/draft'
 import { channelNames, defineEdit, need } from './edit'
 import { takeOut } from './links'
 import { routeMain } from './setMainFeed'
@@ -11,21 +11,23 @@ export const removeChannels = defineEdit({
   label: (s, a) => `Remove ${channelNames(s, a.ids)}`,
   apply(draft, { ids, to }) {
     const gone = new Set(ids)
-    for (const id of ids) {
-      need(draft, 'channel', id)
-      const onward = to !== undefined ? to
-        : rows(draft, 'feed').find(f => f.kind === 'main' && f.from === id && f.to && !gone.has(f.to))?.to ?? null
-      const feeders = rows(draft, 'feed').filter(f => f.kind === 'main' && f.to === id && !gone.has(f.from!)).map(f => f.from!)
-      if (feeders.length) routeMain(draft, feeders, onward, [])
+    ids.forEach(id => need(draft, 'channel', id))
+    const mains = peekRows(draft, 'feed').filter(f => f.kind === 'main' && f.from && f.to)
+    /** Where each bus that goes sends on to, and who feeds it and stays. */
+    const onward = new Map<string, string>(), feeders = new Map<string, string[]>()
+    for (const { from, to } of mains as { from: string, to: string }[]) {
+      if (gone.has(from) && !gone.has(to) && !onward.has(from)) onward.set(from, to)
+      if (gone.has(to) && !gone.has(from)) feeders.set(to, [...feeders.get(to) ?? [], from])
     }
-    const slots = new Set(rows(draft, 'slot').filter(s => gone.has(s.channel)).map(s => s.id))
-    for (const f of rows(draft, 'feed')) {
+    for (const [bus, list] of feeders) routeMain(draft, list, to !== undefined ? to : onward.get(bus) ?? null, [])
+    const slots = new Set(peekRows(draft, 'slot').filter(s => gone.has(s.channel)).map(s => s.id))
+    for (const f of peekRows(draft, 'feed')) {
       if (gone.has(f.from ?? '') || gone.has(f.to ?? '') || slots.has(f.slot ?? '')) delete draft.feed[f.id]
     }
-    for (const p of rows(draft, 'print')) if (gone.has(p.channel) || gone.has(p.source)) delete draft.print[p.id]
+    for (const p of peekRows(draft, 'print')) if (gone.has(p.channel) || gone.has(p.source)) delete draft.print[p.id]
     slots.forEach(s => { delete draft.slot[s] })
-    for (const p of rows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
-    for (const c of rows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
+    for (const p of peekRows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
+    for (const c of peekRows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
     if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
     takeOut(draft, gone)
     ids.forEach(id => { delete draft.channel[id] })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { rows } from '../session/session'
+import { peekRows } from '../session/draft'
 import { defineEdit, need } from './edit'
 
 /** Takes a loop away, and out of the slot that holds it. */
@@ -9,7 +9,7 @@ export const removeLoop = defineEdit({
   label: (s, a) => `Remove loop “${s.loop[a.id]?.name}”`,
   apply(draft, { id }) {
     need(draft, 'loop', id)
-    for (const s of rows(draft, 'slot')) if (s.loop === id) delete draft.slot[s.id]
+    for (const s of peekRows(draft, 'slot')) if (s.loop === id) delete draft.slot[s.id]
     delete draft.loop[id]
   }
 })

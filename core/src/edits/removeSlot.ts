@@ -1,6 +1,6 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { slotLabel } from '../processors/table'
-import { rows } from '../session/session'
 import { defineEdit, need } from './edit'
 
 /** Takes a slot out, with the key feeds into it. */
@@ -10,7 +10,7 @@ export const removeSlot = defineEdit({
   label: (s, a) => `Remove ${slotLabel(s.slot[a.id]?.processor ?? '')} from “${s.channel[s.slot[a.id]?.channel]?.name}”`,
   apply(draft, { id }) {
     need(draft, 'slot', id)
-    for (const f of rows(draft, 'feed')) if (f.slot === id) delete draft.feed[f.id]
+    for (const f of peekRows(draft, 'feed')) if (f.slot === id) delete draft.feed[f.id]
     delete draft.slot[id]
   }
 })

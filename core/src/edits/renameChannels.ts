@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { ChannelRow } from '../session/rows'
-import { defineEdit, need } from './edit'
+import { change, defineEdit } from './edit'
 
 /** Many names at once, each its own. */
 export const renameChannels = defineEdit({
@@ -8,6 +7,6 @@ export const renameChannels = defineEdit({
   args: z.object({ names: z.array(z.object({ id: z.string(), name: z.string() })).min(1) }),
   label: (_, { names }) => `Rename ${names.length} channels`,
   apply(draft, { names }) {
-    for (const { id, name } of names) draft.channel[id] = ChannelRow.parse({ ...need(draft, 'channel', id), name })
+    for (const { id, name } of names) change(draft, 'channel', id, { name })
   }
 })

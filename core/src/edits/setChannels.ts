@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { ChannelRow } from '../session/rows'
-import { channelNames, defineEdit, need } from './edit'
+import { change, channelNames, defineEdit } from './edit'
 
 const Fields = z.object({
   name: z.string(), colour: z.number(), family: z.string(), familyGuessed: z.boolean(), order: z.string(),
@@ -21,6 +20,6 @@ export const setChannels = defineEdit({
   args: z.object({ ids: z.array(z.string()).min(1), fields: Fields }),
   label: (s, { ids, fields }) => `${WORDS[Object.keys(fields)[0]] ?? 'Change'} of ${channelNames(s, ids)}`,
   apply(draft, { ids, fields }) {
-    for (const id of ids) draft.channel[id] = ChannelRow.parse({ ...need(draft, 'channel', id), ...fields })
+    for (const id of ids) change(draft, 'channel', id, fields)
   }
 })

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { FeedRow, TAPS } from '../session/rows'
-import { defineEdit, need } from './edit'
+import { TAPS } from '../session/rows'
+import { change, defineEdit } from './edit'
 
 /** Level, tap, placement, mute of feeds. */
 export const setFeeds = defineEdit({
@@ -14,6 +14,6 @@ export const setFeeds = defineEdit({
   }),
   label: (s, a) => `Change of ${a.ids.length === 1 ? `a ${s.feed[a.ids[0]]?.kind} feed` : `${a.ids.length} feeds`}`,
   apply(draft, { ids, fields }) {
-    for (const id of ids) draft.feed[id] = FeedRow.parse({ ...need(draft, 'feed', id), ...fields })
+    for (const id of ids) change(draft, 'feed', id, fields)
   }
 })

@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { layoutName } from '../layouts/layouts'
 import { lostLegs } from '../layouts/lostLegs'
 import { Refusal } from '../refusal'
-import { rows } from '../session/session'
+import type { Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 
 /**
@@ -30,9 +31,9 @@ export const setLayout = defineEdit({
 })
 
 /** Legs without a place, by the feed they are lost in. */
-function dropped(draft: Parameters<typeof rows>[0]): Map<string, string> {
+function dropped(draft: Session): Map<string, string> {
   const lost = new Map<string, string>()
-  for (const f of rows(draft, 'feed')) {
+  for (const f of peekRows(draft, 'feed')) {
     if (!f.from || !f.to || (f.kind !== 'main' && f.kind !== 'send')) continue
     const from = draft.channel[f.from], to = draft.channel[f.to]
     const legs = lostLegs(from.layout, to.layout)

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { rows, type Session } from '../session/session'
+import { peekRows } from '../session/draft'
+import type { Session } from '../session/session'
 import { addMainFeed } from './addMainFeed'
 import { defineEdit, need, put } from './edit'
 import { routeMain } from './setMainFeed'
@@ -25,7 +26,7 @@ export const writeCrosspoints = defineEdit({
 })
 
 function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
-  const own = rows(draft, 'feed').filter(f => f.from === from)
+  const own = peekRows(draft, 'feed').filter(f => f.from === from)
   const remove = (list: { id: string }[]) => list.forEach(f => { delete draft.feed[f.id] })
   if ('slot' in to) {
     need(draft, 'slot', to.slot)

@@ -3,6 +3,7 @@
 import { z } from 'zod'
 import { explain } from '../explain'
 import { firstBreach, GENTLE, mended, STRICT } from '../invariants'
+import { withoutOddIds, type Lists } from '../invariants/oddIds'
 import { Refusal } from '../refusal'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
 import { canonical } from '../session/hash'
@@ -35,12 +36,14 @@ export function readPackage(text: string): ReadPackage {
   if (odd) throw bad(`session.json has a table “${odd}” that is not known; the tables are ${TABLE_NAMES.join(', ')}`)
 
   const session = emptySession('Session')
-  const sorted = inOrder(document)
-  session.session.session = parseRow('session', document.session ?? {}) as Session['session'][string]
-  for (const table of TABLE_NAMES.filter(t => t !== 'session')) {
-    const list = document[table] ?? []
-    if (!Array.isArray(list)) throw bad(`“${table}” must be a list of rows`)
-    for (const fields of list) {
+  const tables = TABLE_NAMES.filter(t => t !== 'session')
+  const notLists = tables.find(t => document[t] !== undefined && !Array.isArray(document[t]))
+  if (notLists) throw bad(`“${notLists}” must be a list of rows`)
+  const { lists, notes: renamed } = withoutOddIds({ ...document, session: [(document.session ?? {}) as Record<string, unknown>] } as Lists)
+  const sorted = inOrder(lists as Record<string, unknown>)
+  session.session.session = parseRow('session', lists.session![0]) as Session['session'][string]
+  for (const table of tables) {
+    for (const fields of lists[table] ?? []) {
       const row = parseRow(table, fields)
       if (row.id in session[table]) throw bad(`Two rows of “${table}” have the id “${row.id}”`, [row.id])
       ;(session[table] as Record<string, unknown>)[row.id] = row
@@ -51,7 +54,7 @@ export function readPackage(text: string): ReadPackage {
   const { session: settled, notes } = mended(session, GENTLE)
   const left = firstBreach(settled)
   if (left) throw bad(left.message, left.about)
-  return { session: settled, notes: [...sorted, ...notes] }
+  return { session: settled, notes: [...renamed, ...sorted, ...notes] }
 }
 
 /** Points that are not in order of time are put in order, and said so. */

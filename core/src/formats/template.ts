@@ -1,6 +1,7 @@
 // A template: the network of a session without its tracks, to be laid over another one. Tracks are matched by name,
 // then by family; what would change is known before anything is.
 import { z } from 'zod'
+import { explain } from '../explain'
 import type { EditMessage } from '../edits/apply'
 import { LOOP } from '../processors/table'
 import { Refusal } from '../refusal'
@@ -59,7 +60,7 @@ export function readTemplate(text: string): TemplateDocument {
   let json: unknown
   try { json = JSON.parse(text) } catch { throw new Refusal('badArguments', 'This is not a template: it is not JSON') }
   const parsed = TemplateDocument.safeParse(json)
-  if (!parsed.success) throw new Refusal('badArguments', `This template cannot be read: ${z.prettifyError(parsed.error)}`)
+  if (!parsed.success) throw new Refusal('badArguments', `This template cannot be read: ${explain(parsed.error)}`)
   const { channel, slot, feed } = parsed.data.rows
   const ids = { channel: new Set(channel.map(c => c.id)), slot: new Set(slot.map(s => s.id)) }
   const loose = feed.find(f => (f.from && !ids.channel.has(f.from)) || (f.to && !ids.channel.has(f.to)) || (f.slot && !ids.slot.has(f.slot)))

@@ -23,14 +23,15 @@ export function firstBreach(session: Session, rules: readonly Rule[] = RULES): B
   return null
 }
 
-/** The first rule that changed rows break, given that all held before. Costs what was changed, and what that can break. */
-export function breachBy(session: Session, changes: readonly RowChange[]): Breach | null {
+/** The first rule that changed rows break, given that all held before, rule by rule. Costs what was changed, and what that can break. */
+export function* breachBy(session: Session, changes: readonly RowChange[]): Generator<void, Breach | null> {
   const moved = movedFields(changes)
   const touched = <T extends TableName>(table: T) => changes.filter(c => c.table === table && c.after !== null).map(c => c.after as Row<T>)
   const keyed = (table: TableName): [string, unknown][] => changes.filter(c => c.table === table && c.after !== null).map(c => [c.id, c.after])
   for (const rule of RULES) {
     if (!concerns(rule, moved)) continue
     for (const breach of rule.find({ session, touched, keyed })) return breach
+    yield
   }
   return null
 }

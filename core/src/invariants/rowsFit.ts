@@ -2,12 +2,12 @@
 // its own id.
 import type { z } from 'zod'
 import { explain } from '../explain'
-import { dictionary } from '../dictionary'
+import { dictionary, dictionaryBy } from '../dictionary'
 import { isId } from '../session/ids'
-import { emptySession, REFERENCES, rows, type Session } from '../session/session'
+import { emptySession, rows, type Session } from '../session/session'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
-import { shortHash } from '../session/hash'
 import { keepable, unkeepablePath } from '../session/text'
+import { withoutOddIds } from './oddIds'
 import { defineRule, type Breach } from './rule'
 import { capital, rowWords } from './words'
 
@@ -66,30 +66,9 @@ function underOwnId(session: Session, table: TableName): string[] {
   })
 }
 
-/** Ids of other letters become new ones, wherever they are named. */
 function renamed(session: Session): string[] {
-  const fresh = {} as Record<TableName, Map<string, string>>
-  for (const table of TABLE_NAMES) {
-    const odd = Object.keys(session[table]).filter(id => !isId(id))
-    fresh[table] = new Map(odd.map(id => [id, `id-${shortHash(`${table} ${id}`)}`]))
-  }
-  const notes: string[] = []
-  for (const table of TABLE_NAMES) {
-    const references = Object.entries(REFERENCES[table] ?? {})
-    for (const row of rows(session, table) as unknown as Fields[]) {
-      const id = fresh[table].get(row.id)
-      const moved: Record<string, unknown> = {}
-      for (const [field, target] of references) {
-        const value = row[field], rename = (one: unknown) => fresh[target].get(one as string) ?? one
-        const next = Array.isArray(value) ? value.map(rename) : rename(value)
-        if (JSON.stringify(next) !== JSON.stringify(value)) moved[field] = next
-      }
-      if (!id && !Object.keys(moved).length) continue
-      const table_ = session[table] as unknown as Record<string, Fields>
-      if (id) { delete table_[row.id]; notes.push(`${capital(rowWords(session, table, row))} had the id “${keepable(row.id)}” and is “${id}” now`) }
-      table_[id ?? row.id] = { ...row, ...moved, id: id ?? row.id }
-    }
-  }
+  const { lists, notes } = withoutOddIds(Object.fromEntries(TABLE_NAMES.map(t => [t, rows(session, t)])))
+  if (notes.length) for (const table of TABLE_NAMES) session[table] = dictionaryBy(lists[table] as Fields[], row => row.id) as never
   return notes
 }
 

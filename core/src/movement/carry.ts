@@ -1,7 +1,8 @@
 // Envelopes that go along where channels are copied, and those that are left without what they moved.
+import { peekRows } from '../session/draft'
 import type { Envelope } from '../session/rows'
 import { derivedId } from '../session/ids'
-import { rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { channelOf, targetOf } from './targets'
 
 /**
@@ -9,7 +10,7 @@ import { channelOf, targetOf } from './targets'
  * @param renamed the id that a feed or slot has in the copy, null where it has none
  */
 export function carried(session: Session, from: string, to: string, prefix: string, renamed: (owner: 'feed' | 'slot', row: string) => string | null): Envelope[] {
-  return rows(session, 'envelope').flatMap(e => {
+  return peekRows(session, 'envelope').flatMap(e => {
     const { owner, row } = targetOf(e)
     if (channelOf(session, { owner, row, field: e.field }) !== from) return []
     const other = owner === 'channel' ? to : renamed(owner, row)
@@ -19,7 +20,7 @@ export function carried(session: Session, from: string, to: string, prefix: stri
 
 /** Envelopes go with the row that they move. */
 export function dropLeft(draft: Session): void {
-  for (const e of rows(draft, 'envelope')) {
+  for (const e of peekRows(draft, 'envelope')) {
     const { owner, row } = targetOf(e)
     if (!(row in draft[owner])) delete draft.envelope[e.id]
   }

@@ -5,9 +5,14 @@ import type { RowChange } from './session'
 
 /** JSON with keys in order. */
 export function canonical(value: unknown): string {
-  if (Array.isArray(value)) return `[${value.map(canonical).join()}]`
   if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null'
-  return `{${Object.entries(value).filter(([, v]) => v !== undefined).sort(([a], [b]) => a < b ? -1 : 1).map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`).join()}}`
+  if (Array.isArray(value)) return `[${value.map(canonical).join()}]`
+  const fields = value as Record<string, unknown>
+  let text = ''
+  for (const key of Object.keys(fields).sort()) {
+    if (fields[key] !== undefined) text += `${text && ','}${JSON.stringify(key)}:${canonical(fields[key])}`
+  }
+  return `{${text}}`
 }
 
 export const shortHash = (text: string) => bytesToHex(sha256(utf8ToBytes(text))).slice(0, 16)
