@@ -8,6 +8,7 @@ import type { Page } from 'playwright-core'
 import { rows, type Session } from '@nullet/core/session/session'
 import { loadDemo } from '../demo/load'
 import { connectStore } from '../server/store/connect'
+import { client } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, keys, makeSession, pick, readSession, saved } from './support/hands'
 
@@ -421,8 +422,7 @@ describe('a bare session', () => {
 
   it('32 submixes deep still fits the page', async () => {
     await makeSession(url, 'deep')
-    let revision = 0
-    const edit = async (verb: string, args: object) => { await fetch(`${url}/api/sessions/deep/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ base: revision++, tab: 'x', edit: { verb, args } }) }) }
+    const edit = (verb: string, args: object) => client(url).edit('deep', verb, args)
     for (let i = 31; i >= 0; i--) await edit('createBus', { id: `deep-${i}`, name: `Depth ${i + 1}`, role: 'submix', order: `b${String(i).padStart(2, '0')}`, to: i === 31 ? 'main' : `deep-${i + 1}`, feedId: `f-${i}` })
     const { page: at } = await openPage(`${url}/s/deep/network?sel=deep-12`)
     await at.locator('[data-channel=deep-12] .name', { hasText: 'Depth 13' }).waitFor()

@@ -14,7 +14,7 @@ let page: Page
 beforeAll(async () => {
   await makeSession(url, 'sweep')
   const tone = Float32Array.from({ length: RATE * 6 }, (_, n) => 0.25 * Math.sin(2 * Math.PI * 1000 * n / RATE))
-  const made = await fetch(`${url}/api/sessions/sweep/tracks?id=tone&file=Tone.wav&to=main&tab=x`, { method: 'POST', body: new Uint8Array(wav([tone], '32f')) })
+  const made = await fetch(`${url}/api/sessions/sweep/tracks?id=tone&file=Tone.wav&to=main&gesture=x/1&client=x`, { method: 'POST', body: new Uint8Array(wav([tone], '32f')) })
   expect(made.ok).toBe(true)
   ;({ page } = await openPage(`${url}/s/sweep/network`))
   await page.waitForSelector('[data-channel=tone]')

@@ -6,6 +6,7 @@ import { dirname, join, normalize, sep } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import yauzl from 'yauzl'
 import { readPackage } from '@nullet/core/formats/package'
+import { firstBreach, OF_AUDIO } from '@nullet/core/invariants/index'
 import { MOST_LEGS } from '@nullet/core/formats/wav'
 import { Refusal } from '@nullet/core/refusal'
 import { rows, settings, type Session } from '@nullet/core/session/session'
@@ -51,6 +52,8 @@ async function load(folder: string): Promise<{ session: Session, notes: string[]
     if (shape.sampleRate !== rate) notes.push(`${medium.file} is at ${shape.sampleRate} Hz and was converted to ${rate} Hz`)
     session.medium[medium.id] = { ...medium, legs: shape.legs, frames, sampleRate: rate, originalRate: shape.sampleRate === rate ? medium.originalRate : shape.sampleRate }
   }
+  const breach = firstBreach(session, OF_AUDIO)
+  if (breach) throw new Refusal('badPackage', breach.message, breach.about, 'Nothing was imported.')
   return { session, notes }
 }
 

@@ -172,6 +172,22 @@ describe('where page and server do not agree', () => {
   })
 })
 
+describe('opening', () => {
+  it('takes what is told meanwhile as a reason to look again, and loads once', async () => {
+    const server = new MemoryServer(small()), shelf = new MemoryShelf()
+    shelf.setItem('nullet waiting/s/gone', JSON.stringify({ era: 'era-1', edits: [{ gesture: 'gone/1', edit: level(['drums'], -3), label: 'x', at: 0 }] }))
+    const { link } = page(server, { shelf })
+    const opening = link.open()
+    link.lookAgain()
+    expect(link.status).toBe('loading')
+    await opening
+    expect(link.status).not.toBe('saved')
+    await link.settled()
+    // Loaded after it was told, and posted.
+    expect([link.status, server.requests, server.log.length]).toEqual(['saved', 2, 1])
+  })
+})
+
 describe('catching up', () => {
   it('that fails is tried again until it is done', async () => {
     const server = new MemoryServer(small()), faults = [lostRequest, broken]

@@ -32,7 +32,7 @@ export interface LinkParts {
   events: LinkEvents
 }
 
-const FIRST_PAUSE_MS = 500, LONGEST_PAUSE_MS = 5000
+const FIRST_PAUSE_MS = 500, LONGEST_PAUSE_MS = 2000
 /** So often the server itself may fail at one gesture before it is said. */
 const TRIES_BEFORE_STUCK = 4
 
@@ -47,7 +47,8 @@ export class SessionLink {
   private queue: Waiting[] = []
   private serial = 0
   private behind = false
-  private mustLoad = true
+  private mustLoad = false
+  private opened = false
   private running: Promise<void> | null = null
   private closed = false
   private tries = 0
@@ -74,6 +75,7 @@ export class SessionLink {
     })
     this.keep()
     release()
+    this.opened = true
     this.go()
   }
 
@@ -148,6 +150,8 @@ export class SessionLink {
 
   /** One loop at a time speaks with the server. */
   private go(): void {
+    // While it is being opened nobody else speaks: what was told meanwhile is looked at afterwards.
+    if (!this.opened) return
     this.running ??= this.run().finally(() => {
       this.running = null
       if (this.hasWork() && this.status !== 'gone' && !(this.closed && this.status === 'waiting')) this.go()

@@ -125,20 +125,21 @@ export const useGestures = defineStore('gestures', () => {
     if (slot) store.apply('silentTrigger', edit(slot).args)
   }
 
-  /** Ports of the rig in use, alone and in pairs; those that a loop holds say so. */
+  /** Ports of the rig in use, alone and in pairs; those that a plugged loop owns say so. */
   async function askPorts(ids: string[], direction: 'out' | 'in'): Promise<void> {
     if (!ids.length) return
     const s = now(), rig = settings(s).rig
     const ports = rows(s, 'port').filter(p => p.direction === direction && s.interface[p.interface]?.rig === rig).sort(byOrder)
-    const holder = (id: string) => rows(s, 'loop').find(l => l.outPorts.includes(id) || l.inPorts.includes(id))?.name
-    const held = (list: string[]) => list.map(holder).filter(h => h).map(h => `in use by loop “${h}”`)[0]
-    const choices = [
-      ...ports.map(p => ({ value: p.id, label: p.name, hint: 'one port', refused: direction === 'out' ? held([p.id]) : undefined })),
-      ...ports.flatMap((p, i) => i % 2 === 0 && ports[i + 1] ? [{ value: `${p.id} ${ports[i + 1].id}`, label: `${p.name} and ${ports[i + 1].name}`, hint: 'pair', refused: direction === 'out' ? held([p.id, ports[i + 1].id]) : undefined }] : [])
-    ]
+    const edit = (channel: string, list: string[]) => ({ verb: 'addPortFeed', args: { feedId: newId(), channel, ports: list, direction } })
+    const choice = (list: typeof ports, hint: string): Choice =>
+      ({ value: list.map(p => p.id).join(' '), label: list.map(p => p.name).join(' and '), hint, refused: refusal(edit(ids[0]!, list.map(p => p.id))) })
+    const choices = [...ports.map(p => choice([p], 'one port')), ...ports.flatMap((p, i) => i % 2 === 0 && ports[i + 1] ? [choice([p, ports[i + 1]!], 'pair')] : [])]
     if (!choices.length) return notices.tell('The session works in no rig, so there are no ports.')
     const answer = await ask.ask({ title: direction === 'out' ? `Feed ${names(ids)} to ports…` : `Let ${names(ids)} hear ports…`, kind: 'choice', choices })
-    if (answer) for (const channel of ids) store.apply('addPortFeed', { feedId: newId(), channel, ports: answer.split(' '), direction })
+    if (!answer) return
+    const edits = ids.map(channel => edit(channel, answer.split(' ')))
+    if (edits.length === 1) store.apply(edits[0]!.verb, edits[0]!.args)
+    else store.apply('several', { label: `${names(ids)} ${direction === 'out' ? 'to' : 'from'} ports`, edits })
   }
 
   async function addSlot(channel: string, processor?: string, loop?: string): Promise<void> {

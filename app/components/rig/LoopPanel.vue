@@ -42,7 +42,7 @@ async function insert(): Promise<void> {
   <section class="loop" :data-loop="loop.id">
     <div class="head">
       <button class="plain clip name" :aria-expanded="open" @click="emit('toggle')">{{ loop.name }}</button>
-      <span class="quiet clip">{{ holder ? `on ${holder}` : 'not in use' }}</span>
+      <span class="quiet clip">{{ holder ? `plugged on ${holder}` : 'waiting: no slot holds it' }}</span>
       <el-button v-if="!running" size="small" data-ping @click="ping">Ping</el-button>
       <template v-else><el-progress :percentage="Math.round(running.progress * 100)" :show-text="false" :stroke-width="4" class="bar" /><button class="plain quiet" @click="jobs.stop(running.id)">stop</button></template>
     </div>

@@ -52,7 +52,7 @@ export function readPackage(text: string): ReadPackage {
   const breach = firstBreach(session, STRICT)
   if (breach) throw bad(breach.message, breach.about)
   const { session: settled, notes } = mended(session, GENTLE)
-  const left = firstBreach(settled)
+  const left = firstBreach(settled, STRICT)
   if (left) throw bad(left.message, left.about)
   return { session: settled, notes: [...renamed, ...sorted, ...notes] }
 }

@@ -1,6 +1,7 @@
 // The rules that always hold, in the order in which they are looked at: what a row is, what it names, what it means.
 import type { Row, TableName } from '../session/rows'
 import { asSession, rows, type RowChange, type Session } from '../session/session'
+import { clipLegs, responses } from './audio'
 import { cables } from './cables'
 import { circles } from './circles'
 import { envelopes } from './envelopes'
@@ -14,7 +15,7 @@ import type { Breach, Rule } from './rule'
 import { slotSettings, unitSettings } from './settings'
 import { tracks } from './tracks'
 
-export const RULES: readonly Rule[] = [rowsFit, references, tracks, feeds, layouts, slotSettings, unitSettings, cables, loops, links, envelopes, circles]
+export const RULES: readonly Rule[] = [rowsFit, references, tracks, feeds, layouts, slotSettings, unitSettings, clipLegs, responses, cables, loops, links, envelopes, circles]
 
 /** The first thing that breaks a rule in a whole session, with its rule; null when all hold. */
 export function firstBreach(session: Session, rules: readonly Rule[] = RULES): Breach | null {
@@ -79,5 +80,6 @@ export function mended(broken: Session, rules: readonly Rule[] = RULES): { sessi
 }
 
 export const GENTLE = RULES.filter(r => r.gentle)
-export const STRICT = RULES.filter(r => !r.gentle)
+export const STRICT = RULES.filter(r => !r.gentle && !r.ofAudio)
+export const OF_AUDIO = RULES.filter(r => r.ofAudio)
 export type { Breach } from './rule'

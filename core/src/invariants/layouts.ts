@@ -13,20 +13,11 @@ function fault(session: Session, channel: Row<'channel'>): Breach | null {
   return beyond === undefined ? null : say(`has no leg ${beyond + 1}: its layout is ${channel.layout.join(' ')}`)
 }
 
-/** A clip plays legs that its audio has; −1 stands for none. */
-function missingLeg(session: Session, clip: Row<'clip'>): Breach | null {
-  // A package may be written by hand: how many legs its audio has is known once the file has been read.
-  const medium = session.medium[clip.medium], leg = clip.legMap?.find(l => medium && medium.frames > 0 && l >= medium.legs)
-  if (leg === undefined) return null
-  return { kind: 'layout', about: [clip.id], message: `The clip “${clip.name || clip.id}” plays leg ${leg + 1} of “${medium.name}”, which has ${medium.legs}` }
-}
-
 export const layouts = defineRule({
   says: 'a layout names every speaker once, and legs that are named are there',
-  depends: { channel: ['layout', 'flippedLegs', 'mutedLegs'], clip: ['legMap', 'medium'], medium: ['legs'] },
+  depends: { channel: ['layout', 'flippedLegs', 'mutedLegs'] },
   * find({ session }) {
     for (const channel of rows(session, 'channel')) { const breach = fault(session, channel); if (breach) yield breach }
-    for (const clip of rows(session, 'clip')) { const breach = missingLeg(session, clip); if (breach) yield breach }
   },
   mend(session) {
     const notes: string[] = []
@@ -43,12 +34,6 @@ export const layouts = defineRule({
       const there = (list: number[]) => list.filter(leg => leg < layout.length)
       session.channel[channel.id] = { ...channel, layout, flippedLegs: there(channel.flippedLegs), mutedLegs: there(channel.mutedLegs) }
       notes.push(`${breach.message}; it is ${layout.join(' ')} now`)
-    }
-    for (const clip of rows(session, 'clip')) {
-      const breach = missingLeg(session, clip)
-      if (!breach) continue
-      session.clip[clip.id] = { ...clip, legMap: clip.legMap!.map(l => l >= session.medium[clip.medium].legs ? -1 : l) }
-      notes.push(`${breach.message}; nothing plays there now`)
     }
     return notes
   }

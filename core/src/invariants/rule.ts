@@ -28,6 +28,8 @@ export interface Rule {
   mend(session: Session): string[]
   /** A package that breaks it is mended instead of refused. */
   gentle?: true
+  /** Can be looked at only where it is known what the session's audio is. */
+  ofAudio?: true
 }
 
 export const defineRule = (rule: Rule): Rule => rule

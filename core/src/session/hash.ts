@@ -17,5 +17,5 @@ export function canonical(value: unknown): string {
 
 export const shortHash = (text: string) => bytesToHex(sha256(utf8ToBytes(text))).slice(0, 16)
 
-export const changesHash = (changes: RowChange[]) =>
+export const changesHash = (changes: readonly RowChange[]) =>
   shortHash(changes.map(c => `${c.table} ${c.id} ${canonical(c.after)}`).sort().join('\n'))
