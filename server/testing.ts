@@ -7,6 +7,8 @@ import type { Loaded } from './store/sessions'
 
 export type Answer<T = Record<string, unknown>> = { status: number, body: T & { error?: string, message?: string, kept?: string, about?: string[] } }
 
+let serial = 0
+
 export function client(url: string) {
   async function call<T = Record<string, unknown>>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
     const raw = body instanceof Uint8Array
@@ -18,7 +20,6 @@ export function client(url: string) {
     return { status: answer.status, body: await answer.json() as Answer<T>['body'] }
   }
   const session = async (id: string) => (await call<Loaded>('GET', `/api/sessions/${id}`)).body
-  let serial = 0
   return {
     call, session,
     async make(sampleRate = 48000): Promise<string> {
