@@ -27,9 +27,10 @@ export async function print(args: string[]) {
   if (values.threads !== undefined && !/^[12]$/.test(values.threads)) throw new Refusal('badArguments', `--threads takes 1 or 2, not “${values.threads}”`)
   const threads = values.threads === undefined ? undefined : Number(values.threads) as 1 | 2
   const pack = await openPackage(path)
-  const media = await new PackageMedia(pack).prepare()
+  const media = new PackageMedia(pack)
   let rendering: Rendering | null = null
   try {
+    await media.prepare()
     const { session } = pack
     const rate = settings(session).sampleRate
     const from = secondsOption(values.from, 'from', rate) ?? 0

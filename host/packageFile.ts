@@ -1,7 +1,6 @@
 // Session packages on disk: a folder, or a zip of one. Zips are unpacked into a temporary folder within limits.
-import { createWriteStream } from 'node:fs'
-import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { createWriteStream, rmSync } from 'node:fs'
+import { mkdir, readFile, rm, stat } from 'node:fs/promises'
 import { dirname, join, normalize, sep } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import yauzl from 'yauzl'
@@ -13,12 +12,15 @@ import { rows, settings, type Session } from '@nullet/core/session/session'
 import type { MediaReader } from '@nullet/core/engine/stream'
 import { inspectWav, WavFile } from './wavFile'
 import { resampledFile } from './resample'
+import { makeTemporary } from './temporary'
 
 export interface OpenPackage { folder: string, session: Session, notes: string[], dispose(): Promise<void> }
 
 /** The most that a package may unpack to. */
 const MOST_BYTES = 64 * 2 ** 30
 const MOST_ENTRIES = 20000
+/** The document of a session of thousands of channels takes a few of these; what is longer holds everybody else up. */
+const MOST_DOCUMENT_BYTES = 32 * 2 ** 20
 /** Audio does not shrink further than this; what claims to is not audio. */
 const MOST_RATIO = 1000
 
@@ -29,7 +31,7 @@ export async function openPackage(path: string): Promise<OpenPackage> {
   const info = await stat(path).catch(() => null)
   if (!info) throw new Refusal('notFound', `There is no package at ${path}`)
   if (info.isDirectory()) return { ...await load(path), folder: path, dispose: async () => {} }
-  const folder = await mkdtemp(join(tmpdir(), 'nullet-package-'))
+  const folder = await makeTemporary('package')
   const dispose = () => rm(folder, { recursive: true, force: true })
   try {
     await unzip(path, folder)
@@ -38,7 +40,10 @@ export async function openPackage(path: string): Promise<OpenPackage> {
 }
 
 async function load(folder: string): Promise<{ session: Session, notes: string[] }> {
-  const text = await readFile(join(folder, 'session.json'), 'utf8').catch(() => { throw bad('The package has no session.json') })
+  const document = join(folder, 'session.json')
+  const size = (await stat(document).catch(() => null))?.size ?? 0
+  if (size > MOST_DOCUMENT_BYTES) throw bad(`session.json has ${Math.round(size / 2 ** 20)} MB; at most ${MOST_DOCUMENT_BYTES / 2 ** 20} MB are read`)
+  const text = await readFile(document, 'utf8').catch(() => { throw bad('The package has no session.json') })
   const { session, notes } = readPackage(text)
   for (const medium of rows(session, 'medium')) {
     const inside = normalize(medium.file)
@@ -60,6 +65,8 @@ async function load(folder: string): Promise<{ session: Session, notes: string[]
 /** Audio of an open package. */
 export class PackageMedia implements MediaReader {
   private readonly files = new Map<string, WavFile>()
+  /** Where converted copies lie until `close`. */
+  private converted: string | null = null
   constructor(private readonly pack: OpenPackage) {}
 
   /** Converts what is at another rate; to be called once before reading. */
@@ -68,13 +75,16 @@ export class PackageMedia implements MediaReader {
     for (const medium of rows(this.pack.session, 'medium')) {
       const path = join(this.pack.folder, medium.file)
       const { shape } = inspectWav(path, medium.file)
-      this.files.set(medium.id, new WavFile(shape.sampleRate === rate ? path : await resampledFile(path, rate)))
+      this.files.set(medium.id, new WavFile(shape.sampleRate === rate ? path : await resampledFile(path, rate, join(this.converted ??= await makeTemporary('rate'), `${this.files.size}.wav`))))
     }
     return this
   }
 
   read(medium: string, from: number, frames: number): Float32Array[] { return this.files.get(medium)!.read(from, frames) }
-  close(): void { for (const f of this.files.values()) f.close() }
+  close(): void {
+    for (const f of this.files.values()) f.close()
+    if (this.converted) rmSync(this.converted, { recursive: true, force: true })
+  }
 }
 
 async function unzip(path: string, folder: string): Promise<void> {

@@ -1,8 +1,7 @@
 // Sample rate conversion by libsamplerate's best sinc converter, piece by piece.
 import { createReadStream } from 'node:fs'
-import { stat, mkdtemp } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
-import { basename, join } from 'node:path'
+import { stat } from 'node:fs/promises'
+import { basename } from 'node:path'
 import samplerate from '@alexanderolsen/libsamplerate-js'
 import { inspectWav, wavPieces, WavSink } from './wavFile'
 
@@ -40,11 +39,10 @@ export async function* resampled(pieces: AsyncIterable<Float32Array[]>, legs: nu
   } finally { converters.forEach(c => c.destroy()) }
 }
 
-/** A copy of a WAV file at another rate, 32-bit float, in a temporary folder. */
-export async function resampledFile(path: string, rate: number): Promise<string> {
+/** A copy of a WAV file at another rate, 32-bit float, written to `out`. */
+export async function resampledFile(path: string, rate: number, out: string): Promise<string> {
   const { shape } = inspectWav(path)
   const total = (await stat(path)).size
-  const out = join(await mkdtemp(join(tmpdir(), 'nullet-rate-')), basename(path))
   const sink = await WavSink.create(out, shape.legs, rate, resampledFrames(shape.frames, shape.sampleRate, rate), '32f')
   const pieces = (async function* () { for await (const p of wavPieces(createReadStream(path), basename(path), total)) yield p.audio })()
   for await (const audio of resampled(pieces, shape.legs, shape.sampleRate, rate)) await sink.write(audio)

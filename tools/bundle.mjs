@@ -4,7 +4,7 @@ import { existsSync } from 'node:fs'
 import { build } from 'esbuild'
 
 const root = join(import.meta.dirname, '..')
-const entries = { cli: 'cli/main.ts', half: 'host/half.ts', worker: 'server/jobs/worker.ts', demo: 'demo/load.ts', bench: 'bench/main.ts', migrate: 'server/store/migrate.ts', schema: 'tools/write-schema.ts' }
+const entries = { cli: 'cli/main.ts', half: 'host/half.ts', worker: 'server/jobs/worker.ts', demo: 'demo/load.ts', bench: 'bench/main.ts', migrate: 'server/store/migrate.ts', schema: 'tools/write-schema.ts', media: 'server/jobs/media.ts' }
 await build({
   entryPoints: Object.entries(entries).filter(([, f]) => existsSync(join(root, f))).map(([out, f]) => ({ out, in: join(root, f) })),
   outdir: join(root, 'build'), bundle: true, platform: 'node', format: 'esm', target: 'node20', outExtension: { '.js': '.mjs' },

@@ -1,7 +1,7 @@
 // Our own PostgreSQL cluster on loopback: made once, started, stopped. `node tools/database.mjs start|stop|status`
 import { spawnSync } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
-import { chmodSync, existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { forget, freePort, isFree, pause, read, rootHash, state, write } from './state.mjs'
 
@@ -51,7 +51,20 @@ async function create(folder) {
   write('database-password', password, 0o600)
 }
 
-const running = folder => run('pg_ctl', ['status', '-D', folder]).status === 0
+/**
+ * Does our cluster run? Its file of the process id may be left from before and name another process by now: what counts is
+ * that the process was started on this folder.
+ */
+function running(folder) {
+  const file = join(folder, 'postmaster.pid')
+  const pid = existsSync(file) ? Number(readFileSync(file, 'utf8').split('\n')[0]) : 0
+  if (!(pid > 1)) return false
+  const command = existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0') : []
+  if (command.some(part => part.includes('postgres')) && command.includes(folder)) return true
+  // Nobody's: the next start must not take it for a cluster that runs.
+  rmSync(file, { force: true })
+  return false
+}
 
 export async function startDatabase() {
   const folder = read('cluster-folder') ?? clusterFolder()

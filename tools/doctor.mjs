@@ -1,11 +1,13 @@
-// Says what is missing on this machine and how to get it.
+// Says what is missing on this machine and how to get it, and how what runs is. `--media` looks for audio with a hole in it.
 import { spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { serverPrograms } from './database.mjs'
-import { alive, read, root } from './state.mjs'
+import { findKeeper } from './keeper.mjs'
+import { read, root } from './state.mjs'
 
 const found = command => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0
+const keeper = await findKeeper()
 const lines = [
   ['Node.js 20 or newer', Number(process.versions.node.split('.')[0]) >= 20, 'apt-get install nodejs npm'],
   ['PostgreSQL', !!serverPrograms(), 'apt-get install postgresql-15'],
@@ -14,6 +16,13 @@ const lines = [
   ['the application, built', existsSync(join(root, '.output/server/index.mjs')), './nullet start builds it'],
   ['Chromium (for tests only)', found('chromium'), 'apt-get install chromium'],
   ['ffmpeg, sox, scipy (for tests only)', found('ffmpeg') && found('sox') && existsSync('/usr/lib/python3/dist-packages/scipy'), 'apt-get install ffmpeg sox python3-scipy'],
-  ['the server', alive(read('serve.pid')), './nullet start', read('address')]
+  ['the keeper', !!keeper, './nullet start', keeper?.address]
 ]
 for (const [what, there, how, more] of lines) console.log(`${there ? 'there  ' : 'missing'}  ${what}${there ? more ? `: ${more}` : '' : `: ${how}`}`)
+for (const [what, how] of Object.entries(keeper?.states ?? {})) console.log(`         ${what}: ${how}`)
+
+if (process.argv.includes('--media')) {
+  const build = join(root, 'build/media.mjs')
+  if (!existsSync(build) || !read('database-url')) { console.log('missing  a database to look into: ./nullet start'); process.exit(1) }
+  process.exit(spawnSync(process.execPath, [build], { cwd: root, stdio: 'inherit' }).status ?? 1)
+}

@@ -11,8 +11,8 @@ function listen(): void {
   stream = new EventSource('/api/events')
   stream.addEventListener('edit', e => tell({ kind: 'edit', ...JSON.parse(e.data as string) }))
   stream.addEventListener('job', e => tell({ kind: 'job', ...JSON.parse(e.data as string) }))
-  // After any gap there may be something that was not heard.
-  stream.addEventListener('open', () => tell({ kind: 'open' }))
+  // After any gap, between here and the server or behind it, there may be something that was not heard.
+  for (const gap of ['open', 'gap']) stream.addEventListener(gap, () => tell({ kind: 'open' }))
 }
 
 (self as unknown as { onconnect: (e: MessageEvent) => void }).onconnect = e => {

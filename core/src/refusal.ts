@@ -2,7 +2,7 @@
 
 export type RefusalKind =
   | 'circle' | 'layout' | 'portTaken' | 'notFound' | 'ambiguous' | 'badArguments' | 'badFile' | 'badPackage'
-  | 'idTaken' | 'standsOn' | 'noSession' | 'ahead' | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
+  | 'brokenMedium' | 'idTaken' | 'standsOn' | 'noSession' | 'ahead' | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
 
 export class Refusal extends Error {
   constructor(

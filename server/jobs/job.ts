@@ -1,14 +1,18 @@
-// What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason.
+// What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason. What a
+// worker does counts only while the job is still its own: one that was taken for dead finds its job with another.
 import type { JobHelpers } from 'graphile-worker'
 import { Refusal } from '@nullet/core/refusal'
 import type { Sql } from '../store/connect'
-import { endJob, readJob, reportJob, startJob, type Job } from '../store/jobs'
+import { endJob, MOST_TRIES, readJob, reportJob, retryJob, startJob, TakenOver, type Job } from '../store/jobs'
 
 export interface Running {
   sql: Sql
   job: Job
+  /** By which the job knows whose it is: results are stored under it. */
+  lock: number
   /** @param share 0 … 1 */
   report(share: number, step: string): void
+  /** Asked to stop, or taken over by another worker. */
   stopped(): boolean
 }
 
@@ -19,30 +23,34 @@ export class Stopped extends Error {}
 
 const REPORT_MS = 200
 
-export function task(sql: Sql, lock: number, work: (running: Running) => Promise<unknown>) {
+export function task(sql: Sql, lock: () => number, work: (running: Running) => Promise<unknown>) {
   return async (payload: unknown, helpers: JobHelpers): Promise<void> => {
-    const { id } = payload as { id: string }
-    const job = await startJob(sql, id, lock, helpers.job.locked_by)
+    const { id } = payload as { id: string }, mine = lock()
+    const job = await startJob(sql, id, mine, helpers.job.locked_by)
     if (!job) return
-    let stop = false, last = 0
+    let stop = false, lost = false, last = 0
     const running: Running = {
-      sql, job, stopped: () => stop,
+      sql, job, lock: mine, stopped: () => stop || lost,
       report(share, step) {
         if (Date.now() - last < REPORT_MS) return
         last = Date.now()
-        void reportJob(sql, id, share, step).then(asked => { stop ||= asked }, () => {})
+        void reportJob(sql, id, mine, share, step).then(state => { stop ||= state === 'stopping'; lost ||= state === null }, () => {})
       }
     }
     try {
       const result = await work(running)
-      if (result !== STORED) await endJob(sql, id, 'done', { result })
+      if (result !== STORED) await endJob(sql, id, mine, 'done', { result })
     } catch (error) {
+      if (lost || error instanceof TakenOver) return
       const now = await readJob(sql, id)
-      if (stop || error instanceof Stopped || now?.state === 'stopping') return endJob(sql, id, 'stopped', {})
-      if (error instanceof Refusal) return endJob(sql, id, 'failed', { error: error.toJSON() })
-      if (helpers.job.attempts < helpers.job.max_attempts) throw error
-      await endJob(sql, id, 'failed', { error: { error: 'failed', message: `“${job.label}” failed: ${(error as Error).message}`, about: [], kept: 'Nothing was stored.' } })
-      throw error
+      if (stop || error instanceof Stopped || now?.state === 'stopping') return endJob(sql, id, mine, 'stopped', {})
+      if (error instanceof Refusal) return endJob(sql, id, mine, 'failed', { error: error.toJSON() })
+      const { message } = error as Error
+      if (job.tries < MOST_TRIES) {
+        await retryJob(sql, id, mine, `it failed (${message}); trying again`)
+        throw error
+      }
+      await endJob(sql, id, mine, 'failed', { error: { error: 'failed', message: `“${job.label}” failed ${MOST_TRIES} times: ${message}`, about: [], kept: 'Nothing was stored.' } })
     }
   }
 }

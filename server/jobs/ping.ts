@@ -9,7 +9,7 @@ import { STORED, type Running } from './job'
 
 export const PingArgs = z.object({ loop: z.string(), levelDb: z.number().min(-60).max(0).optional(), seed: z.number().int().min(0).optional() })
 
-export async function ping({ sql, job, report }: Running): Promise<unknown> {
+export async function ping({ sql, job, lock, report }: Running): Promise<unknown> {
   const args = PingArgs.parse(job.args)
   const { session } = await loadSession(sql, job.sessionId)
   const loop = session.loop[args.loop]
@@ -20,7 +20,7 @@ export async function ping({ sql, job, report }: Running): Promise<unknown> {
   await withEdits(sql, async (t, edit) => {
     await edit(job.sessionId, { verb: 'setLoop', args: { id: loop.id, fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false } } }, { gesture: `job ${job.id}`, client: job.client })
     const { impulse, ...rest } = result
-    await endJob(t, job.id, 'done', { result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } } })
+    await endJob(t, job.id, lock, 'done', { result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } } })
   })
   return STORED
 }

@@ -4,7 +4,7 @@ import { tapKey, type TapName } from '@nullet/core/engine/compile'
 import { render } from '@nullet/core/engine/stream'
 import { Network } from '@nullet/core/network/network'
 import { fingerprint } from '@nullet/core/print/fingerprint'
-import { printRows, PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
+import { PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
 import { sessionFrames } from '@nullet/core/print/range'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/refusal'
@@ -19,10 +19,11 @@ import { DatabaseMedia } from '../store/mediaReader'
 import { withEdits } from '../store/edits'
 import { loadSession } from '../store/sessions'
 import { Stopped, STORED, type Running } from './job'
+import { land } from './land'
 
 interface Output { item: PrintItem, tap: TapName, writer: MediumWriter, levels: Levels, layout: string[], latency: number }
 
-export async function print({ sql, job, report, stopped }: Running): Promise<unknown> {
+export async function print({ sql, job, lock, report, stopped }: Running): Promise<unknown> {
   const args = PrintArgs.parse(job.args)
   // The pass runs on the session as it is now, whatever is edited meanwhile.
   const { session } = await loadSession(sql, job.sessionId)
@@ -70,12 +71,12 @@ export async function print({ sql, job, report, stopped }: Running): Promise<unk
         }
       }
     })
-    await withEdits(sql, async (t, edit) => {
+    await withEdits(sql, async (t, edit, current) => {
       for (const r of results) await r.writer.publish(t, r.info)
-      await edit(job.sessionId, {
-        verb: 'addRows', args: { label: job.label, rows: results.flatMap(r => printRows(session, r.item, r.made)) }
-      }, { gesture: `job ${job.id}`, client: job.client })
-      await endJob(t, job.id, 'done', {
+      const landed = land(await current(job.sessionId), session, results)
+      await edit(job.sessionId, { verb: 'addRows', args: { label: job.label, rows: landed.rows } }, { gesture: `job ${job.id}`, client: job.client })
+      results.forEach((r, i) => { if (landed.notes[i]) r.made.notes.push(landed.notes[i]!) })
+      await endJob(t, job.id, lock, 'done', {
         result: results.map(r => ({ print: r.item.print, track: r.item.track, name: r.item.name, frames: r.made.frames, residualDb: r.made.residualDb, verified: r.made.verified, notes: r.made.notes }))
       })
     })

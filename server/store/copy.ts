@@ -1,8 +1,11 @@
-// PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text.
-import type { Sql } from './connect'
+// PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text. Every wait has an end: a COPY whose
+// backend died, or that found no room, may otherwise never say so, and its connection must not be used again.
+import { renewPool, within, type Sql } from './connect'
 
 const HEADER = Buffer.from('PGCOPY\n\xff\r\n\0\0\0\0\0\0\0\0\0', 'latin1')
 const TRAILER = Buffer.from([0xff, 0xff])
+/** A block of one MiB takes milliseconds; on a disk that is very busy, some seconds. */
+const COPY_MS = 15_000
 
 /** One tuple of (bigint, integer, bytea). */
 function tuple(key: number, index: number, samples: Uint8Array): Buffer {
@@ -15,16 +18,28 @@ function tuple(key: number, index: number, samples: Uint8Array): Buffer {
 }
 
 /** A connection for one COPY alone: the pool would send other queries down the same line while it runs. */
-async function alone<T>(sql: Sql, use: (own: Sql) => Promise<T>): Promise<T> {
-  const own = await sql.reserve()
-  try { return await use(own as unknown as Sql) } finally { own.release() }
+async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): Promise<T> {
+  let release = () => {}
+  try {
+    return await within(COPY_MS, what, (async () => {
+      const own = await sql.reserve()
+      let over = false
+      release = () => { if (!over) { over = true; own.release() } }
+      return use(own as unknown as Sql)
+    })()).then(result => { release(); return result })
+  } catch (error) {
+    // What became of the line is not known: it goes, and whatever hangs on it.
+    renewPool(sql)
+    throw error
+  }
 }
 
-export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8Array): Promise<void> => alone(sql, async own => {
+export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8Array): Promise<void> => alone(sql, 'writing audio', async own => {
   const stream = await own`copy media_block (key, index, samples) from stdin (format binary)`.writable()
   await new Promise<void>((done, fail) => {
     stream.once('error', fail)
     stream.once('finish', done)
+    stream.once('close', () => fail(Object.assign(new Error('the connection closed while audio was written'), { code: 'CONNECTION_CLOSED' })))
     stream.write(HEADER)
     stream.write(tuple(key, index, samples))
     stream.end(TRAILER)
@@ -33,16 +48,16 @@ export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8
 
 /** Runs a query whose columns are all bytea and returns the fields of every row. The text must hold no foreign words. */
 export async function copyOut(sql: Sql, query: string): Promise<Buffer[][]> {
-  const all = await alone(sql, async own => {
+  const all = await alone(sql, 'reading audio', async own => {
     const stream = await own.unsafe(`copy (${query}) to stdout (format binary)`).readable()
     const pieces: Buffer[] = []
     for await (const piece of stream) pieces.push(piece as Buffer)
     // Postgres.js leaves the connection paused after a COPY that was read to its end.
     stream._read(0)
-    return pieces.length === 1 ? pieces[0] : Buffer.concat(pieces)
+    return pieces.length === 1 ? pieces[0]! : Buffer.concat(pieces)
   })
   const rows: Buffer[][] = []
-  for (let at = HEADER.length; ;) {
+  for (let at = HEADER.length; at + 2 <= all.length;) {
     const fields = all.readInt16BE(at)
     at += 2
     if (fields < 0) return rows
@@ -55,4 +70,5 @@ export async function copyOut(sql: Sql, query: string): Promise<Buffer[][]> {
     }
     rows.push(row)
   }
+  throw Object.assign(new Error('the connection closed while audio was read'), { code: 'CONNECTION_CLOSED' })
 }

@@ -2,7 +2,7 @@
 import { applySteps, type EditMessage } from '@nullet/core/edits/apply'
 import { Refusal } from '@nullet/core/refusal'
 import { changesHash } from '@nullet/core/session/hash'
-import type { RowChange } from '@nullet/core/session/session'
+import type { RowChange, Session } from '@nullet/core/session/session'
 import type { Sql, Transaction } from './connect'
 import { KnownSessions, type Known } from './knownSessions'
 import { readSession, writeChanges } from './rows'
@@ -76,8 +76,11 @@ export async function editsSince(sql: Sql, id: string, from: { base: number, era
 /** Applies edits on whatever the session is then, inside a transaction of the caller's. A gesture that is there already is not applied again. */
 export type EditNow = (id: string, edit: EditMessage, by: By) => Promise<Stored>
 
-/** A transaction that may hold edits beside other work: what it left is known only once it has been committed. */
-export async function withEdits<T>(sql: Sql, act: (t: Transaction, edit: EditNow) => Promise<T>, cache = known): Promise<T> {
+/**
+ * A transaction that may hold edits beside other work: what it left is known only once it has been committed. `current`
+ * locks a session and gives it as it is.
+ */
+export async function withEdits<T>(sql: Sql, act: (t: Transaction, edit: EditNow, current: (id: string) => Promise<Session>) => Promise<T>, cache = known): Promise<T> {
   const made = new Map<string, Known>()
   const result = await sql.begin(async t => act(t, async (id, message, by) => {
     const head = await lockHead(t, id)
@@ -87,9 +90,18 @@ export async function withEdits<T>(sql: Sql, act: (t: Transaction, edit: EditNow
     const { stored, left } = await applyInside(t, id, head, message, by, cache, before)
     made.set(id, left)
     return stored
+  }, async id => {
+    const head = await lockHead(t, id)
+    return made.get(id)?.session ?? await sessionAt(t, id, head, cache)
   })) as T
   for (const [id, left] of made) cache.keep(id, left)
   return result
+}
+
+async function sessionAt(t: Transaction, id: string, head: Head, cache: KnownSessions): Promise<Session> {
+  const session = cache.at(id, head.revision, head.era) ?? await readSession(t, id)
+  if (!session) throw noSession(id)
+  return session
 }
 
 /** Long work lets others go first between its steps. */
@@ -104,8 +116,7 @@ async function yielding<T>(steps: Generator<void, T>): Promise<T> {
 const LONG_MS = 5
 
 async function applyInside(t: Transaction, id: string, head: Head, message: EditMessage, by: By, cache: KnownSessions, before?: Known): Promise<{ stored: Stored, left: Known }> {
-  const here = before?.session ?? cache.at(id, head.revision, head.era) ?? await readSession(t, id)
-  if (!here) throw noSession(id)
+  const here = before?.session ?? await sessionAt(t, id, head, cache)
   const { session, changes, label } = await yielding(applySteps(here, message))
   const revision = head.revision + 1, hash = changesHash(changes)
   await writeChanges(t, id, changes)

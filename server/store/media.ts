@@ -3,10 +3,13 @@ import { createHash, type Hash } from 'node:crypto'
 import { Refusal } from '@nullet/core/refusal'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { interleave } from '../../host/wavFile'
-import type { Sql, Transaction } from './connect'
+import { within, type Sql, type Transaction } from './connect'
 import { copyBlockIn, copyOut } from './copy'
 
 export interface MediumInfo { sha256: string, key: number, legs: number, frames: number, sampleRate: number, blockFrames: number }
+
+/** How many blocks and bytes a medium has when it is whole. */
+export const blocksOf = ({ frames, blockFrames, legs }: Pick<MediumInfo, 'frames' | 'blockFrames' | 'legs'>) => ({ blocks: Math.ceil(frames / blockFrames), bytes: frames * legs * 4 })
 
 /** Frames a block: about one MiB over all legs, a power of two. */
 export function blockFrames(legs: number): number {
@@ -15,11 +18,15 @@ export function blockFrames(legs: number): number {
   return frames
 }
 
+const DISCARD_MS = 10_000
+
 /** Takes audio as it comes and writes whole blocks. Nothing is visible before `publish`. */
 export class MediumWriter {
   readonly size: number
   frames = 0
   private readonly hash: Hash = createHash('sha256')
+  /** Of the hashes of all blocks, in order: what the database is asked for before anything is published. */
+  private readonly blocks: Hash = createHash('sha256')
   private readonly peaks: PeakBuilder
   private readonly block: Float32Array[]
   private fill = 0
@@ -55,7 +62,9 @@ export class MediumWriter {
     if (!this.fill) return
     const bytes = new Float32Array(this.legs * this.fill)
     this.block.forEach((leg, i) => bytes.set(leg.subarray(0, this.fill), i * this.fill))
-    await copyBlockIn(this.sql, this.key, this.index++, new Uint8Array(bytes.buffer))
+    const block = new Uint8Array(bytes.buffer)
+    await copyBlockIn(this.sql, this.key, this.index++, block)
+    this.blocks.update(createHash('sha256').update(block).digest())
     await this.sql`update upload set touched_at = now() where key = ${this.key}`
     this.fill = 0
   }
@@ -66,18 +75,67 @@ export class MediumWriter {
     return { sha256: this.hash.copy().digest('hex'), key: this.key, legs: this.legs, frames: this.frames, sampleRate: this.sampleRate, blockFrames: this.size }
   }
 
+  /**
+   * Makes it a medium, in a transaction that has counted its blocks and compared their hash. Audio that is there already is
+   * attached to where it is whole; where it has a hole, these blocks take the place of its own.
+   * @throws Refusal where the database has not what was written
+   */
   async publish(t: Transaction, info: MediumInfo): Promise<void> {
+    const wanted: Held = { ...blocksOf(info), hash: this.blocks.copy().digest('hex') }
+    if (!same(await held(t, this.key), wanted)) throw new Refusal('badFile', 'Not all of this audio reached the database', [], 'Nothing of it was kept. Bring it in again.')
     const made = await t`
       insert into media ${t({ ...info, peaks: Buffer.from(this.peaks.finish().buffer) } as never)} on conflict (sha256, legs) do nothing returning key`
     await t`delete from upload where key = ${this.key}`
-    if (!made.length) await t`delete from media_block where key = ${this.key}`
+    if (made.length) return
+    const [there] = await t<{ key: number }[]>`select key from media where sha256 = ${info.sha256} and legs = ${info.legs} for update`
+    const whole = there && same(await held(t, there.key), wanted)
+    if (there && !whole) await t`update media set key = ${this.key}, block_frames = ${info.blockFrames}, frames = ${info.frames} where key = ${there.key}`
+    await t`delete from media_block where key = ${whole ? this.key : there!.key}`
   }
 
+  /** What cannot be taken away now is collected later: its upload is not touched any more. */
   async discard(): Promise<void> {
-    await this.sql`delete from media_block where key = ${this.key}`
-    await this.sql`delete from upload where key = ${this.key}`
+    try {
+      await within(DISCARD_MS, 'taking audio away', (async () => {
+        await this.sql`delete from media_block where key = ${this.key}`
+        await this.sql`delete from upload where key = ${this.key}`
+      })())
+    } catch (error) { console.error(`an upload is left to be collected: ${(error as Error).message}`) }
   }
 }
+
+interface Held { blocks: number, bytes: number, hash: string }
+const same = (a: Held, b: Held) => a.blocks === b.blocks && a.bytes === b.bytes && a.hash === b.hash
+
+/** What the database really has under a key. */
+async function held(t: Sql | Transaction, key: number): Promise<Held> {
+  const [row] = await t<Held[]>`
+    select count(*)::int as blocks, coalesce(sum(octet_length(samples)), 0)::float8 as bytes,
+      encode(sha256(coalesce(string_agg(sha256(samples), ''::bytea order by index), ''::bytea)), 'hex') as hash
+    from media_block where key = ${key}`
+  return row!
+}
+
+/** Media that lack blocks, with the names under which sessions know them. */
+export async function brokenMedia(sql: Sql): Promise<{ sha256: string, legs: number, has: number, wants: number, names: string[] }[]> {
+  return await sql`
+    select m.sha256, m.legs, coalesce(b.blocks, 0)::int as has, ceil(m.frames::float8 / m.block_frames)::int as wants,
+      array(select distinct r.name from medium r where r.sha256 = m.sha256 and r.legs = m.legs order by r.name limit 5) as names
+    from media m left join (select key, count(*) as blocks, sum(octet_length(samples)) as bytes from media_block group by key) b on b.key = m.key
+    where coalesce(b.blocks, 0) <> ceil(m.frames::float8 / m.block_frames) or coalesce(b.bytes, 0) <> m.frames * m.legs * 4
+    order by m.sha256`
+}
+
+/** What has a hole in it is said before any of it is handed out. @throws Refusal that names how much is missing */
+export async function assertWhole(sql: Sql, info: MediumInfo, name: string): Promise<void> {
+  const { blocks } = blocksOf(info)
+  const [{ has } = { has: 0 }] = await sql<{ has: number }[]>`select count(*)::int as has from media_block where key = ${info.key}`
+  if (has === blocks) return
+  infos.delete(`${info.sha256} ${info.legs}`)
+  throw hole(name, `${blocks - has} of its ${blocks} blocks are missing`)
+}
+
+const hole = (name: string, what: string) => new Refusal('brokenMedium', `The audio “${name}” has a hole: ${what}. Bring the same file in again and it is whole.`, [], 'Everything else stays as it is.')
 
 const infos = new Map<string, MediumInfo>()
 
@@ -109,6 +167,11 @@ export async function readAudio(sql: Sql, info: MediumInfo, from: number, frames
     const lo = Math.max(from, first) - first, count = Math.min(end - first, inBlock) - lo
     const legs = out.map((_, leg) => `substring(samples from ${1 + 4 * (leg * inBlock + lo)} for ${4 * count})`)
     const [row] = await copyOut(sql, `select ${legs.join(', ')} from media_block where key = ${Number(info.key)} and index = ${block}`)
+    if (!row) {
+      // Another process may have healed it: next time it is looked up anew.
+      infos.delete(`${info.sha256} ${info.legs}`)
+      throw hole(info.sha256.slice(0, 12), `block ${block + 1} of ${blocksOf(info).blocks} is missing`)
+    }
     row.forEach((bytes, leg) => {
       // Copied, because a Buffer may start at an odd place.
       out[leg].set(new Float32Array(new Uint8Array(bytes).buffer), first + lo - from)

@@ -10,7 +10,7 @@ import { openPackage } from '../../host/packageFile'
 import { inspectWav, wavPieces } from '../../host/wavFile'
 import type { Sql } from './connect'
 import { writeMedium, type Imported } from './imports'
-import { mediumInfo } from './media'
+import { assertWhole, mediumInfo } from './media'
 import { createSession, loadSession } from './sessions'
 import { wavBytes } from './wavBytes'
 
@@ -32,6 +32,7 @@ export async function exportPackage(sql: Sql, id: string): Promise<{ name: strin
   zip.addBuffer(Buffer.from(writePackage({ ...session, medium })), 'session.json', options)
   for (const { file, sha256, legs } of files.values()) {
     const info = await mediumInfo(sql, sha256, legs)
+    await assertWhole(sql, info, file)
     zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
   }
   zip.end()

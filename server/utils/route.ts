@@ -1,13 +1,14 @@
 // What every route shares: refusals become answers of one shape, and so does everything else that goes wrong.
-import { defineEventHandler, getRouterParam, readRawBody, setResponseStatus, type H3Event } from 'h3'
+import { defineEventHandler, getRouterParam, setResponseStatus, type H3Event } from 'h3'
 import { z } from 'zod'
 import { explain } from '@nullet/core/explain'
 import { Refusal } from '@nullet/core/refusal'
+import { textBody } from './body'
 import { keepable, unkeepablePath } from '@nullet/core/session/text'
 
 interface Problem { error: string, message: string, about: string[], kept: string }
 
-const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, portTaken: 409, tooLarge: 413, databaseDown: 503, failed: 500 }
+const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, brokenMedium: 409, portTaken: 409, tooLarge: 413, databaseDown: 503, failed: 500 }
 
 const DATABASE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'CONNECTION_CLOSED', 'CONNECTION_ENDED', 'CONNECTION_DESTROYED', 'CONNECT_TIMEOUT', '57P01', '57P02', '57P03', 'EPIPE'])
 
@@ -38,11 +39,17 @@ export function defineRoute<T>(handler: (event: H3Event) => Promise<T> | T) {
   })
 }
 
+const MB = 2 ** 20
+/** What most routes take at most. */
+const USUAL_BYTES = MB
+/** Edits of many rows, and their undo, templates: the longest there are. */
+export const MANY_ROWS_BYTES = 48 * MB
+
 /** A JSON body through its schema. */
-export async function readJson<S extends z.ZodType>(event: H3Event, schema: S): Promise<z.output<S>> {
-  const text = await readRawBody(event)
+export async function readJson<S extends z.ZodType>(event: H3Event, schema: S, mostBytes = USUAL_BYTES): Promise<z.output<S>> {
+  const text = await textBody(event, mostBytes)
   let body: unknown
-  try { body = JSON.parse(text ?? '') } catch { throw new Refusal('badArguments', 'The request’s body is not JSON') }
+  try { body = JSON.parse(text) } catch { throw new Refusal('badArguments', 'The request’s body is not JSON') }
   const odd = unkeepablePath(body)
   if (odd) throw new Refusal('badArguments', `${odd} holds a character that cannot be kept`)
   return schema.parse(body)

@@ -12,6 +12,8 @@ import { keepable } from '../session/text'
 import { byId, emptySession, rows, type Session } from '../session/session'
 
 export const PACKAGE_VERSION = 1
+/** Rows of all tables together. */
+export const MOST_ROWS = 60_000
 
 /** The document as it may be written: tables of rows, all optional. */
 export const PackageDocument = z.strictObject({
@@ -39,6 +41,8 @@ export function readPackage(text: string): ReadPackage {
   const tables = TABLE_NAMES.filter(t => t !== 'session')
   const notLists = tables.find(t => document[t] !== undefined && !Array.isArray(document[t]))
   if (notLists) throw bad(`“${notLists}” must be a list of rows`)
+  const count = tables.reduce((n, t) => n + ((document[t] as unknown[] | undefined)?.length ?? 0), 0)
+  if (count > MOST_ROWS) throw bad(`session.json has ${count} rows; at most ${MOST_ROWS} are read`)
   const { lists, notes: renamed } = withoutOddIds({ ...document, session: [(document.session ?? {}) as Record<string, unknown>] } as Lists)
   const sorted = inOrder(lists as Record<string, unknown>)
   session.session.session = parseRow('session', lists.session![0]) as Session['session'][string]

@@ -1,12 +1,13 @@
-import { getQuery, getRequestHeader, sendStream, setResponseHeaders, setResponseStatus } from 'h3'
+import { getQuery, getRequestHeader, setResponseHeaders, setResponseStatus } from 'h3'
 import { Readable } from 'node:stream'
 import { z } from 'zod'
 import { Refusal } from '@nullet/core/refusal'
 import { store } from '../../../store/connect'
-import { mediumInfo } from '../../../store/media'
+import { assertWhole, mediumInfo } from '../../../store/media'
 import { loadSession } from '../../../store/sessions'
 import { wavBytes, wavLength } from '../../../store/wavBytes'
 import { defineRoute, idOf } from '../../../utils/route'
+import { sendOrBreak } from '../../../utils/stream'
 
 const Query = z.object({ medium: z.string(), depth: z.enum(['16', '24', '32f']).default('32f') })
 
@@ -17,6 +18,7 @@ export default defineRoute(async event => {
   const row = session.medium[medium]
   if (!row) throw new Refusal('notFound', `There is no audio “${medium}” in this session`, [medium])
   const info = await mediumInfo(store(), row.sha256, row.legs)
+  await assertWhole(store(), info, row.name)
   const form = depth === '32f' ? depth : Number(depth) as 16 | 24
   const length = wavLength(info, form)
   const asked = /^bytes=(\d+)-(\d*)$/.exec(getRequestHeader(event, 'range') ?? '')
@@ -28,5 +30,5 @@ export default defineRoute(async event => {
     'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${row.name}.wav`)}`,
     ...asked ? { 'content-range': `bytes ${from}-${to}/${length}` } : {}
   })
-  return sendStream(event, Readable.from(wavBytes(store(), info, form, from, to)))
+  return sendOrBreak(event, Readable.from(wavBytes(store(), info, form, from, to)))
 })

@@ -1,0 +1,312 @@
+// What dies comes back: the line to the database cut, silent and refused, its backends ended, blocks of audio gone, workers
+// killed. Nothing acknowledged is lost, nothing half done stays, and everything answers again without a hand.
+import { createServer } from 'node:net'
+import { request } from 'node:http'
+import { mkdtempSync, readdirSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { spawnSync, type ChildProcess } from 'node:child_process'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { whiteNoise } from '@nullet/core/engine/testing'
+import { Dice } from '@nullet/core/session/generated'
+import { rows } from '@nullet/core/session/session'
+import { client, printItem, wav, waitFor } from '../server/testing'
+import { connectStore, type Sql } from '../server/store/connect'
+import { brokenMedia } from '../server/store/media'
+import { Proxy } from './support/proxy'
+import { dropDatabase, freePort, makeDatabase, root, startServer, startWorker, stopProcess } from './support/stage'
+
+const ROUNDS = process.env.NULLET_LONG ? 1000 : 12
+let database: string, proxy: Proxy, server: ChildProcess, sql: Sql, url: string, http: ReturnType<typeof client>
+
+beforeAll(async () => {
+  database = await makeDatabase(`nullet_faults_${process.pid}`)
+  proxy = await Proxy.before(database)
+  const port = await freePort()
+  server = await startServer(proxy.url, port)
+  url = `http://127.0.0.1:${port}`
+  http = client(url)
+  sql = connectStore(database, 3)
+})
+afterAll(async () => {
+  await stopProcess(server)
+  await sql.end({ timeout: 1 })
+  proxy.close()
+  await dropDatabase(database)
+})
+
+const alive = () => expect.poll(async () => (await http.call('GET', '/api/health')).status, { timeout: 10_000 }).toBe(200)
+/** Every acknowledged medium is whole, and nothing lies about that belongs to nobody. */
+async function whole(): Promise<void> {
+  expect(await brokenMedia(sql)).toEqual([])
+  const [{ loose }] = await sql<{ loose: number }[]>`select count(*)::int as loose from media_block b where not exists (select 1 from media m where m.key = b.key) and not exists (select 1 from upload u where u.key = b.key)`
+  expect(loose).toBe(0)
+  const [{ half }] = await sql<{ half: number }[]>`select count(*)::int as half from medium r where not exists (select 1 from media m where m.sha256 = r.sha256 and m.legs = r.legs)`
+  expect(half).toBe(0)
+}
+/** Ends all backends that the server has. */
+const endBackends = () => sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`.then(() => {}, () => {})
+
+describe('the line to the database', () => {
+  it('that is refused or silent: every route says so in seconds, and answers again when it is back', async () => {
+    const id = await http.make()
+    for (const way of ['refuse', 'silence'] as const) {
+      proxy[way]()
+      const began = Date.now()
+      const answers = await Promise.all([
+        http.call('GET', '/api/health'), http.call('GET', `/api/sessions/${id}`), http.call('GET', '/api/sessions'), http.call('GET', `/api/sessions/${id}/jobs`),
+        http.call('POST', `/api/sessions/${id}/edits`, { base: 0, era: 'x', gesture: `w/${way}`, client: 'w', edit: { verb: 'setSession', args: { beatsPerBar: 3 } } }),
+        http.upload(id, `up-${way}`, 'up.wav', wav([whiteNoise(3000, 1)]))
+      ])
+      for (const { status, body } of answers) expect([status, body.error, typeof body.kept]).toEqual([503, 'databaseDown', 'string'])
+      expect(Date.now() - began).toBeLessThan(25_000)
+      proxy.through()
+      await alive()
+      expect((await http.session(id)).revision).toBe(0)
+    }
+    await whole()
+  })
+
+  it('the event stream hears again, and tells pages to look at everything', async () => {
+    const id = await http.make()
+    const stream = await fetch(`${url}/api/events`), reader = stream.body!.getReader()
+    let text = ''
+    const until = async (what: string) => { while (!text.includes(what)) text += new TextDecoder().decode((await reader.read()).value) }
+    await http.edit(id, 'setSession', { beatsPerBar: 3 })
+    await until(`"session":"${id}","revision":1`)
+    await endBackends()
+    await until('event: gap')
+    await alive()
+    await http.edit(id, 'setSession', { beatsPerBar: 5 })
+    await until(`"session":"${id}","revision":2`)
+    await reader.cancel()
+  })
+})
+
+describe('imports', () => {
+  it('whose backends end in the middle say so, leave nothing, and succeed the next time', async () => {
+    const id = await http.make(), bytes = wav([whiteNoise(48000 * 60, 3)])
+    let failures = 0
+    for (let i = 0; i < 4; i++) {
+      const going = http.upload(id, `cut${i}`, `cut${i}.wav`, bytes)
+      const [, answer] = await Promise.all([new Promise(done => setTimeout(done, 60 + 90 * i)).then(endBackends), going])
+      if (answer.status !== 200) { failures++; expect(answer.body.message).toBeTruthy(); expect(rows((await http.session(id)).session, 'channel').map(c => c.id)).not.toContain(`cut${i}`) }
+      await alive()
+    }
+    expect(failures).toBeGreaterThan(0)
+    expect((await http.upload(id, 'good', 'good.wav', bytes)).status).toBe(200)
+    await whole()
+  })
+
+  it('a medium with a hole is named everywhere, found by the doctor, and healed by the same file', async () => {
+    const id = await http.make(), bytes = wav([whiteNoise(48000 * 12, 5)])
+    expect((await http.upload(id, 'a', 'Hole.wav', bytes)).status).toBe(200)
+    const row = (await http.session(id)).session.medium['a-m']!
+    await sql`delete from media_block where index = 1 and key = (select key from media where sha256 = ${row.sha256})`
+    expect(await brokenMedia(sql)).toMatchObject([{ has: 2, wants: 3, names: ['Hole'] }])
+    const said = { status: 409, body: { error: 'brokenMedium', message: expect.stringMatching(/hole: 1 of its 3 blocks are missing\. Bring the same file in again/) } }
+    expect(await http.call('GET', `/api/sessions/${id}/wav?medium=a-m`)).toMatchObject(said)
+    expect(await http.call('POST', '/api/media/segments', { parts: [{ sha256: row.sha256, legs: 1, from: 262144, frames: 100 }] })).toMatchObject({ status: 409, body: { error: 'brokenMedium' } })
+    expect((await http.call('GET', `/api/sessions/${id}/package`)).body.error).toBe('brokenMedium')
+    const doctor = spawnSync(process.execPath, [join(root, 'build/media.mjs')], { cwd: root, env: { ...process.env, NULLET_DATABASE: database }, encoding: 'utf8' })
+    expect(doctor.stdout).toMatch(/hole {5}“Hole”.*2 of 3 blocks/)
+    const worker = startWorker(database)
+    try {
+      const job = await http.job(id, 'print', { items: [printItem('a')], seed: 1 })
+      expect(job).toMatchObject({ state: 'failed', tries: 1, error: { error: 'brokenMedium' } })
+    } finally { await stopProcess(worker) }
+    expect((await http.upload(id, 'b', 'Again.wav', bytes)).status).toBe(200)
+    expect(await brokenMedia(sql)).toEqual([])
+    const healed = new Uint8Array(await (await fetch(`${url}/api/sessions/${id}/wav?medium=a-m`)).arrayBuffer())
+    expect(Buffer.compare(healed, bytes)).toBe(0)
+    await whole()
+  })
+})
+
+describe('jobs', () => {
+  it('whose worker dies three times have failed, with the reason, and are begun again when asked', async () => {
+    const id = await http.make()
+    await http.upload(id, 'a', 'a.wav', wav([whiteNoise(48000 * 60, 8)]))
+    // Long enough to die in.
+    for (let i = 0; i < 6; i++) await http.edit(id, 'addSlot', { id: `s${i}`, channel: 'a', processor: 'saturation', order: `a${i}` })
+    const job = `doomed-${process.pid}`
+    await http.call('POST', `/api/sessions/${id}/jobs`, { id: job, kind: 'print', label: 'Print of a', args: { items: [printItem('a')], seed: 1 } })
+    for (let death = 1; death <= 3; death++) {
+      const worker = startWorker(database)
+      expect(await waitFor(url, job, j => j.state === 'done' || j.state === 'failed' || (j.state === 'running' && j.tries === death))).toMatchObject({ state: 'running', tries: death })
+      await stopProcess(worker, 'SIGKILL')
+    }
+    const worker = startWorker(database)
+    try {
+      const failed = await waitFor(url, job, j => j.state !== 'running' && j.state !== 'waiting')
+      expect(failed).toMatchObject({ state: 'failed', error: { message: expect.stringMatching(/“Print of a”: its worker ended 3 times/) } })
+      expect((await http.call('POST', `/api/jobs/${job}/again`)).status).toBe(200)
+      expect((await http.call('POST', `/api/jobs/${job}/again`)).status).toBe(409)
+      expect(await waitFor(url, job, j => j.state === 'done' || j.state === 'failed')).toMatchObject({ state: 'done', tries: 1, result: [{ verified: 'identical' }] })
+    } finally { await stopProcess(worker) }
+    await whole()
+  })
+
+  it('a worker whose connections are cut goes on, and what it makes is stored once', async () => {
+    const id = await http.make(), before = await sql`select count(*)::int as n from media`
+    await http.upload(id, 'a', 'a.wav', wav([whiteNoise(48000 * 40, 9)]))
+    for (let i = 0; i < 4; i++) await http.edit(id, 'addSlot', { id: `s${i}`, channel: 'a', processor: 'saturation', order: `a${i}` })
+    const own = await Proxy.before(database), worker = startWorker(own.url)
+    try {
+      const job = await http.job(id, 'print', { items: [printItem('a')], seed: 1 }, j => j.state !== 'waiting')
+      expect(job.state).toBe('running')
+      own.cut()
+      expect(await waitFor(url, job.id, j => j.state === 'done' || j.state === 'failed')).toMatchObject({ state: 'done' })
+      expect(rows((await http.session(id)).session, 'print')).toHaveLength(1)
+      expect(worker.exitCode).toBeNull()
+    } finally { await stopProcess(worker); own.close() }
+    expect((await sql`select count(*)::int as n from media`)[0]!.n).toBeGreaterThan(before[0]!.n as number)
+    await whole()
+  })
+})
+
+describe('faults by seed', () => {
+  it(`${ROUNDS} rounds of cuts in edits and imports: every acknowledged gesture once, every medium whole, all answering again`, async () => {
+    const dice = new Dice(99), id = await http.make(), acknowledged = new Set<string>()
+    let refused = 0
+    for (let round = 0; round < ROUNDS; round++) {
+      const { era } = await http.session(id)
+      const one = async (n: number) => {
+        const gesture = `r${round}/${n}`
+        for (let base = 0, tries = 0; tries < 4; tries++) {
+          const { status, body } = await http.call<{ done: boolean, edits: { revision: number }[] }>('POST', `/api/sessions/${id}/edits`, { base, era, gesture, client: 'x', edit: { verb: 'createBus', args: { id: `b${round}-${n}`, name: `Bus ${n}`, role: 'submix', order: 'b', to: 'main', feedId: `f${round}-${n}` } } })
+          if (status === 200 && body.done) { acknowledged.add(gesture); return }
+          if (status === 200) base = body.edits.at(-1)?.revision ?? (await http.session(id)).revision
+          else refused++
+        }
+      }
+      const upload = http.upload(id, `u${round}`, `u${round}.wav`, wav([whiteNoise(48000 * (1 + dice.below(20)), round)]))
+      const fault = async () => {
+        for (let n = 1 + dice.below(3); n > 0; n--) {
+          await new Promise(done => setTimeout(done, dice.below(60)))
+          await [() => proxy.cut(), () => proxy.cutSome(dice), endBackends][dice.below(3)]!()
+        }
+      }
+      const [answer] = await Promise.all([upload, one(0), one(1), one(2), fault()])
+      await alive()
+      const { session } = await http.session(id)
+      expect(`u${round}` in session.channel).toBe(answer.status === 200)
+    }
+    const log = await sql<{ gesture: string, n: number }[]>`select gesture, count(*)::int as n from edit_log where session_id = ${id} group by gesture`
+    expect(log.every(l => l.n === 1)).toBe(true)
+    const stored = new Set(log.map(l => l.gesture))
+    expect([...acknowledged].filter(g => !stored.has(g))).toEqual([])
+    expect(acknowledged.size).toBeGreaterThan(ROUNDS)
+    await whole()
+    console.log(`faults: ${ROUNDS} rounds, ${acknowledged.size} gestures acknowledged, ${refused} answers lost or refused`)
+  }, process.env.NULLET_LONG ? 3_600_000 : 180_000)
+})
+
+describe('requests', () => {
+  it('that are too large are refused with the limit; temporary folders are gone', async () => {
+    const id = await http.make()
+    const long = new Uint8Array(3 * 2 ** 20).fill(32)
+    expect(await http.call('POST', '/api/sessions', long)).toMatchObject({ status: 413, body: { message: expect.stringMatching(/larger than 1 MB/) } })
+    expect((await http.session(id)).revision).toBe(0)
+    const channel = Array.from({ length: 250_000 }, (_, i) => ({ id: `t${i}`, name: `T${i}`, kind: 'track' }))
+    const { default: yazl } = await import('yazl')
+    const zip = new yazl.ZipFile()
+    zip.addBuffer(Buffer.from(JSON.stringify({ nullet: 1, session: { name: 'Huge' }, channel })), 'session.json', { compress: false })
+    zip.end()
+    const pieces: Buffer[] = []
+    for await (const p of zip.outputStream) pieces.push(p as unknown as Buffer)
+    expect(await http.call('POST', `/api/packages?id=huge-${process.pid}`, Buffer.concat(pieces))).toMatchObject({ status: 422, body: { message: expect.stringMatching(/250000 rows; at most 60000/) } })
+    expect(readdirSync(tmpdir()).filter(f => f.startsWith(`nullet-tmp-`) && f.includes(`-${server.pid}-`))).toEqual([])
+  })
+
+  it('an upload that is given up in the middle leaves nothing', async () => {
+    const id = await http.make(), bytes = wav([whiteNoise(48000 * 30, 2)])
+    await new Promise<void>(done => {
+      const up = request(`${url}/api/sessions/${id}/tracks?id=gone&file=gone.wav&to=main&gesture=g/1&client=x`, { method: 'POST', headers: { 'content-length': bytes.length } })
+      up.on('error', () => done())
+      up.write(bytes.subarray(0, bytes.length >> 1), () => up.destroy())
+      up.on('close', () => done())
+    })
+    await expect.poll(async () => (await sql<{ n: number }[]>`select count(*)::int as n from upload`)[0]!.n, { timeout: 10_000 }).toBe(0)
+    expect((await http.session(id)).session.channel.gone).toBeUndefined()
+    await whole()
+  })
+
+  it('pages say what they may load, and are framed by nobody', async () => {
+    for (const path of ['/', '/s/x/network', '/api/sessions']) {
+      const { headers } = await fetch(url + path)
+      expect(headers.get('x-content-type-options')).toBe('nosniff')
+      expect(headers.get('content-security-policy')).toMatch(/default-src 'self'.*frame-ancestors 'none'/)
+      expect(headers.get('content-security-policy')).not.toMatch(/script-src[^;]*unsafe-inline|[^-]unsafe-eval/)
+    }
+    expect((await fetch(url)).headers.get('content-security-policy')).toMatch(/'sha256-/)
+  })
+})
+
+describe('start and stop', () => {
+  const state = mkdtempSync('/var/tmp/nullet-keeper-')
+  const env = { ...process.env, NULLET_STATE: state }
+  const node = (...args: string[]) => spawnSync(process.execPath, args, { cwd: root, env, encoding: 'utf8' })
+  const status = () => { const out = node('tools/keeper.mjs', 'status').stdout; return JSON.parse(out || '{}') as { address?: string, states?: Record<string, string>, port?: number } }
+  const pids = (what: string) => spawnSync('pgrep', ['-f', what], { encoding: 'utf8' }).stdout.split('\n').filter(Boolean).map(Number)
+
+  it('two at once leave one keeper; what is killed comes back, the database too; a killed keeper leaves nothing; stop ends only its own', async () => {
+    const { spawn } = await import('node:child_process')
+    node('tools/database.mjs', 'start')
+    node('build/migrate.mjs')
+    const port = await freePort()
+    const start = () => spawn(process.execPath, ['tools/serve.mjs'], { cwd: root, env: { ...env, NULLET_PORT: String(port), NULLET_STAMP: 'x' }, stdio: 'ignore' })
+    const keepers = [start(), start()]
+    const healthy = () => expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 40_000, interval: 200 }).toBe(200)
+    await healthy()
+    await expect.poll(() => keepers.filter(k => k.exitCode === null).length).toBe(1)
+    const ours = () => pids('.output/server/index.mjs').filter(pid => spawnSync('cat', [`/proc/${pid}/environ`], { encoding: 'utf8' }).stdout.includes(`NULLET_STATE=${state}`))
+    expect(ours()).toHaveLength(1)
+    expect(status()).toMatchObject({ address: `http://127.0.0.1:${port}/` })
+
+    const [first] = ours()
+    process.kill(first!, 'SIGKILL')
+    await expect.poll(() => ours().filter(p => p !== first).length, { timeout: 20_000 }).toBe(1)
+    await healthy()
+
+    const postmaster = Number(spawnSync('head', ['-1', join(state, 'cluster/postmaster.pid')], { encoding: 'utf8' }).stdout) || pids(`postgres -D ${state}`)[0]!
+    process.kill(postmaster, 'SIGKILL')
+    await expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 20_000 }).not.toBe(200)
+    await healthy()
+
+    const keeper = keepers.find(k => k.exitCode === null)!
+    await stopProcess(keeper, 'SIGKILL')
+    await expect.poll(() => ours().length, { timeout: 20_000 }).toBe(0)
+    expect(status()).toEqual({})
+
+    const again = start()
+    await healthy()
+    expect(node('tools/keeper.mjs', 'stop').status).toBe(0)
+    await expect.poll(() => again.exitCode).toBe(0)
+    expect(ours()).toEqual([])
+  }, 180_000)
+
+  it('a file of a process id that is somebody else’s by now ends nobody', async () => {
+    const { spawn } = await import('node:child_process')
+    const { readFileSync, writeFileSync } = await import('node:fs')
+    node('tools/database.mjs', 'stop')
+    const bystander = spawn('sleep', ['60'], { stdio: 'ignore' })
+    const folder = readFileSync(join(state, 'cluster-folder'), 'utf8').trim()
+    writeFileSync(join(folder, 'postmaster.pid'), `${bystander.pid}\n${folder}\n`)
+    writeFileSync(join(state, 'serve.pid'), String(bystander.pid))
+    spawnSync('bash', ['./nullet', 'stop'], { cwd: root, env })
+    expect(bystander.exitCode).toBeNull()
+    bystander.kill()
+    expect(node('tools/database.mjs', 'start').status).toBe(0)
+    node('tools/database.mjs', 'remove')
+  })
+
+  it('a port that is none and a folder that cannot be written to are said in a sentence', async () => {
+    const bad = spawnSync('bash', ['./nullet', 'start'], { cwd: root, env: { ...env, NULLET_PORT: 'loud' }, encoding: 'utf8' })
+    expect([bad.status, bad.stderr]).toEqual([1, expect.stringMatching(/NULLET_PORT is “loud”; a port is a number/)])
+    const taken = createServer().listen(0, '127.0.0.1')
+    taken.close()
+    const nowhere = spawnSync(process.execPath, ['tools/keeper.mjs', 'status'], { cwd: root, env: { ...process.env, NULLET_STATE: '/proc/nowhere' }, encoding: 'utf8' })
+    expect([nowhere.status, nowhere.stderr]).toEqual([1, expect.stringMatching(/^nullet: \/proc\/nowhere cannot be made/)])
+  })
+})
