@@ -9,8 +9,8 @@ const whole = { globalSetup: ['e2e/support/setup.ts'], expect: { poll: { timeout
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'host/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts'], testTimeout: 60_000 } },
-      { resolve: { alias }, test: { name: 'whole', include: ['server/**/*.test.ts', 'e2e/**/*.test.ts'], ...whole } }
+      { resolve: { alias }, test: { name: 'unit', include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'host/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts', 'server/jobs/**/*.test.ts'], testTimeout: 60_000 } },
+      { resolve: { alias }, test: { name: 'whole', include: ['server/*.test.ts', 'e2e/**/*.test.ts'], ...whole } }
     ]
   }
 })

@@ -2,10 +2,10 @@
 // killed. Nothing acknowledged is lost, nothing half done stays, and everything answers again without a hand.
 import { createServer } from 'node:net'
 import { request } from 'node:http'
-import { mkdtempSync, readdirSync } from 'node:fs'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { spawnSync, type ChildProcess } from 'node:child_process'
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/engine/testing'
 import { Dice } from '@nullet/core/session/generated'
@@ -248,15 +248,17 @@ describe('start and stop', () => {
   const env = { ...process.env, NULLET_STATE: state }
   const node = (...args: string[]) => spawnSync(process.execPath, args, { cwd: root, env, encoding: 'utf8' })
   const status = () => { const out = node('tools/keeper.mjs', 'status').stdout; return JSON.parse(out || '{}') as { address?: string, states?: Record<string, string>, port?: number } }
+  const keepers: ChildProcess[] = []
+  // Whatever a test leaves behind ends with it.
+  afterAll(() => { keepers.forEach(k => k.kill('SIGKILL')); node('tools/database.mjs', 'remove'); rmSync(state, { recursive: true, force: true }) })
   const pids = (what: string) => spawnSync('pgrep', ['-f', what], { encoding: 'utf8' }).stdout.split('\n').filter(Boolean).map(Number)
 
   it('two at once leave one keeper; what is killed comes back, the database too; a killed keeper leaves nothing; stop ends only its own', async () => {
-    const { spawn } = await import('node:child_process')
     node('tools/database.mjs', 'start')
     node('build/migrate.mjs')
     const port = await freePort()
     const start = () => spawn(process.execPath, ['tools/serve.mjs'], { cwd: root, env: { ...env, NULLET_PORT: String(port), NULLET_STAMP: 'x' }, stdio: 'ignore' })
-    const keepers = [start(), start()]
+    keepers.push(start(), start())
     const healthy = () => expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 40_000, interval: 200 }).toBe(200)
     await healthy()
     await expect.poll(() => keepers.filter(k => k.exitCode === null).length).toBe(1)
@@ -269,8 +271,8 @@ describe('start and stop', () => {
     await expect.poll(() => ours().filter(p => p !== first).length, { timeout: 20_000 }).toBe(1)
     await healthy()
 
-    const postmaster = Number(spawnSync('head', ['-1', join(state, 'cluster/postmaster.pid')], { encoding: 'utf8' }).stdout) || pids(`postgres -D ${state}`)[0]!
-    process.kill(postmaster, 'SIGKILL')
+    const folder = readFileSync(join(state, 'cluster-folder'), 'utf8').trim()
+    process.kill(Number(readFileSync(join(folder, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL')
     await expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 20_000 }).not.toBe(200)
     await healthy()
 
@@ -280,6 +282,7 @@ describe('start and stop', () => {
     expect(status()).toEqual({})
 
     const again = start()
+    keepers.push(again)
     await healthy()
     expect(node('tools/keeper.mjs', 'stop').status).toBe(0)
     await expect.poll(() => again.exitCode).toBe(0)
@@ -287,8 +290,6 @@ describe('start and stop', () => {
   }, 180_000)
 
   it('a file of a process id that is somebody else’s by now ends nobody', async () => {
-    const { spawn } = await import('node:child_process')
-    const { readFileSync, writeFileSync } = await import('node:fs')
     node('tools/database.mjs', 'stop')
     const bystander = spawn('sleep', ['60'], { stdio: 'ignore' })
     const folder = readFileSync(join(state, 'cluster-folder'), 'utf8').trim()
@@ -306,7 +307,7 @@ describe('start and stop', () => {
     expect([bad.status, bad.stderr]).toEqual([1, expect.stringMatching(/NULLET_PORT is “loud”; a port is a number/)])
     const taken = createServer().listen(0, '127.0.0.1')
     taken.close()
-    const nowhere = spawnSync(process.execPath, ['tools/keeper.mjs', 'status'], { cwd: root, env: { ...process.env, NULLET_STATE: '/proc/nowhere' }, encoding: 'utf8' })
-    expect([nowhere.status, nowhere.stderr]).toEqual([1, expect.stringMatching(/^nullet: \/proc\/nowhere cannot be made/)])
+    const nowhere = spawnSync(process.execPath, ['tools/keeper.mjs', 'status'], { cwd: root, env: { ...process.env, NULLET_STATE: '/etc/passwd/nowhere' }, encoding: 'utf8' })
+    expect([nowhere.status, nowhere.stderr]).toEqual([1, expect.stringMatching(/^nullet: \/etc\/passwd\/nowhere cannot be made/)])
   })
 })

@@ -55,5 +55,8 @@ export const useJobs = defineStore('jobs', () => {
 
   const stop = (id: string) => api<Job>(`/api/jobs/${id}/stop`, { method: 'POST' }).then(put, notices.wrong)
 
-  return { list, open, start, ended, stop, refresh }
+  /** One that failed or was stopped, once more from the beginning. */
+  const again = (id: string) => api<Job>(`/api/jobs/${id}/again`, { method: 'POST' }).then(put, notices.wrong)
+
+  return { list, open, start, ended, stop, again, refresh }
 })

@@ -74,7 +74,7 @@ async function run(): Promise<void> {
         <span class="space" /><el-button type="primary" data-run @click="run">Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button>
       </div>
       <div v-for="j in running" :key="j.id" class="job" data-job><span class="clip">{{ j.label }}</span><el-progress :percentage="Math.round(j.progress * 100)" :stroke-width="6" /><span class="quiet">{{ j.state === 'waiting' ? 'waiting for a worker' : j.step }} {{ left(j) }}</span><el-button size="small" @click="jobs.stop(j.id)">Stop</el-button></div>
-      <div v-for="j in failed" :key="j.id" class="job ended"><span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{ j.state === 'stopped' ? 'stopped; nothing was stored' : `${j.error?.message} ${j.error?.kept}` }}</span></div>
+      <div v-for="j in failed" :key="j.id" class="job ended"><span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{ j.state === 'stopped' ? 'stopped; nothing was stored' : `${j.error?.message} ${j.error?.kept}` }}</span><el-button size="small" :data-again="j.id" @click="jobs.again(j.id)">Again</el-button></div>
     </section>
     <section>
       <div class="head"><h2 class="title">Prints</h2><span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span></div>
@@ -94,6 +94,6 @@ async function run(): Promise<void> {
 table { width: 100%; border-collapse: collapse; margin: 6px 0; }
 th { text-align: left; font-weight: 400; padding: 2px 12px 2px 0; } td { padding: 3px 12px 3px 0; border-top: 1px solid var(--rule); max-width: 260px; }
 .job { display: grid; grid-template-columns: 180px 1fr 220px auto; gap: 14px; align-items: center; padding: 6px 0; border-top: 1px solid var(--rule); }
-.job.ended { grid-template-columns: 180px 1fr; }
+.job.ended { grid-template-columns: 180px 1fr auto; }
 .wrong { color: var(--wrong); }
 </style>
