@@ -22,13 +22,13 @@ describe('prints', () => {
     expect(stored(then, landed).print['p-drums']).toMatchObject({ takesOver: true })
   })
 
-  it('whose destination is gone lie unassigned, take nothing over, and say so; the others are not touched by that', () => {
+  it('some of whose destinations are gone go to the others, and say so; other prints are not touched by that', () => {
     const now = after('removeChannels', { ids: ['hall'] })
     const landed = land(now, then, [{ item: item('singers'), made }, { item: item('drums'), made }])
-    expect(landed.notes).toEqual([expect.stringMatching(/“Print of singers” lies unassigned: where it was to go/), null])
+    expect(landed.notes).toEqual([expect.stringMatching(/“Print of singers” goes only where there is still something/), null])
     const session = stored(now, landed)
-    expect(session.print['p-singers']).toMatchObject({ takesOver: false })
-    expect(Object.values(session.feed).filter(f => f.from === 't-singers')).toEqual([])
+    expect(session.print['p-singers']).toMatchObject({ takesOver: true })
+    expect(Object.values(session.feed).filter(f => f.from === 't-singers').map(f => f.to)).toEqual(['main'])
   })
 
   it('whose source is gone are kept as recordings, and say so', () => {
