@@ -2,6 +2,9 @@
 
 export const MINUS = '−'
 
+/** What happened and what was kept, one sentence after the other. */
+export const sentences = (...parts: (string | undefined)[]): string => parts.filter(p => p).map(p => /[.!?…]$/.test(p!) ? p : `${p}.`).join(' ')
+
 /** null and −Infinity are −∞. */
 export function dB(value: number | null | undefined, digits = 1): string {
   if (value === null || value === undefined || value === -Infinity) return `${MINUS}∞`

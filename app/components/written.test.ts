@@ -1,6 +1,6 @@
 // How numbers are written and read, and the one scale of faders and meters.
 import { describe, expect, it } from 'vitest'
-import { dB, pan, parseDb, shortTime, time, value } from './format'
+import { dB, pan, parseDb, sentences, shortTime, time, value } from './format'
 import { TICKS, levelAt, place } from './scale'
 
 describe('numbers', () => {
@@ -32,4 +32,9 @@ describe('the scale', () => {
     for (let d = -59.5; d < 12; d += 0.5) expect(levelAt(place(d))).toBeCloseTo(d, 1)
     expect([levelAt(0), levelAt(1), levelAt(-3), levelAt(7)]).toEqual([null, 12, null, 12])
   })
+})
+
+it('what happened and what was kept are two sentences, however they came', () => {
+  expect(sentences('It failed', 'Nothing was stored.')).toBe('It failed. Nothing was stored.')
+  expect(sentences('Is it there?', undefined, '')).toBe('Is it there?')
 })

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
+import { sentences } from '~/components/format'
 import type { Problem } from './api'
 import { newId, orderAt } from './ids'
 import { useNotes } from './notes'
@@ -47,7 +48,7 @@ export const useImports = defineStore('imports', () => {
     try {
       const answer = await fetch(`/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`, { method: 'POST', body: file })
       const said = await answer.json() as { notes?: string[] } & Partial<Problem>
-      if (!answer.ok) throw new Error(`${said.message ?? 'it failed'} ${said.kept ?? ''}`)
+      if (!answer.ok) throw new Error(sentences(said.message ?? 'it failed', said.kept))
       await store.catchUp()
       notices.tell(`“${file.name}” is the impulse response now.${said.notes?.length ? ` ${said.notes.join(' ')}.` : ''}`)
     } catch (error) { notices.wrong(error) }
@@ -67,7 +68,7 @@ export const useImports = defineStore('imports', () => {
       request.open('POST', `/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`)
       request.upload.onprogress = e => change(item.id, { share: e.total ? e.loaded / e.total : 0 })
       const fail = (problem: Partial<Problem>) => {
-        change(item.id, { state: 'failed', message: `${problem.message ?? 'it failed'} ${problem.kept ?? ''}`, canSplit: problem.error === 'layout' })
+        change(item.id, { state: 'failed', message: sentences(problem.message ?? 'it failed', problem.kept), canSplit: problem.error === 'layout' })
         done(false)
       }
       request.onerror = () => fail({ message: `${item.file.name}: the server did not answer.`, kept: 'What came in before it stays.' })

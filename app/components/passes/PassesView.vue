@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { printsPlan } from './plan'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
-import { shortTime } from '~/components/format'
+import { sentences, shortTime } from '~/components/format'
 import { useAsk } from '~/stores/ask'
 import { newId, ordersAtEnd } from '~/stores/ids'
 import { isOpen, useJobs } from '~/stores/jobs'
@@ -74,7 +74,7 @@ async function run(): Promise<void> {
         <span class="space" /><el-button type="primary" data-run @click="run">Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button>
       </div>
       <div v-for="j in running" :key="j.id" class="job" data-job><span class="clip">{{ j.label }}</span><el-progress :percentage="Math.round(j.progress * 100)" :stroke-width="6" /><span class="quiet">{{ j.state === 'waiting' ? 'waiting for a worker' : j.step }} {{ left(j) }}</span><el-button size="small" @click="jobs.stop(j.id)">Stop</el-button></div>
-      <div v-for="j in failed" :key="j.id" class="job ended"><span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{ j.state === 'stopped' ? 'stopped; nothing was stored' : `${j.error?.message} ${j.error?.kept}` }}</span><el-button size="small" :data-again="j.id" @click="jobs.again(j.id)">Again</el-button></div>
+      <div v-for="j in failed" :key="j.id" class="job ended"><span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{ j.state === 'stopped' ? 'stopped; nothing was stored' : sentences(j.error?.message, j.error?.kept) }}</span><el-button size="small" :data-again="j.id" @click="jobs.again(j.id)">Again</el-button></div>
     </section>
     <section>
       <div class="head"><h2 class="title">Prints</h2><span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span></div>
