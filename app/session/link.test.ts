@@ -99,6 +99,30 @@ describe('an edit', () => {
     expect(other.link.session!.channel.drums!.levelDb).toBe(-3)
   })
 
+  it('that was left out while it was under way takes no other with it when it is refused at last', async () => {
+    const server = new MemoryServer(small())
+    let answer = () => {}, posts = 0
+    const { link, said, stuck } = page({
+      ...faulty(server, []),
+      post: async body => {
+        if (++posts <= 4) throw new Broken('500')
+        if (posts > 5) return server.post(body)
+        await new Promise<void>(done => { answer = done })
+        throw new Refusal('circle', 'refused at last')
+      }
+    })
+    await link.open()
+    link.apply(level(['drums'], -3))
+    for (let i = 0; i < 300 && posts < 5; i++) await Promise.resolve()
+    link.apply(fields('low', { muted: true }))
+    stuck[0]!()
+    answer()
+    await link.settled()
+    expect(said.filter(s => s.includes('refused at last'))).toEqual([])
+    expect(server.log.map(e => e.label)).toEqual(['Mute of “low”'])
+    expect(link.session).toEqual(server.session)
+  })
+
   it('that the server refuses takes its own step of undo with it, not the last one', async () => {
     const server = new MemoryServer(small()), { link, said } = page(server)
     await link.open()

@@ -52,6 +52,8 @@ export class SessionLink {
   private running: Promise<void> | null = null
   private closed = false
   private tries = 0
+  /** The gesture that was posted last. */
+  private posting = ''
   private pauseMs = FIRST_PAUSE_MS
   /** Gestures of this page, whatever became of them. */
   private readonly own = new Set<string>()
@@ -199,6 +201,7 @@ export class SessionLink {
 
   private async postFirst(): Promise<void> {
     const first = this.queue[0]!
+    this.posting = first.gesture
     this.setStatus('saving')
     const answer = await this.parts.wire.post({ base: this.revision, era: this.era, gesture: first.gesture, client: this.parts.client, edit: first.edit })
     this.tries = 0
@@ -253,10 +256,12 @@ export class SessionLink {
   /** Everything that waits on top of what is stored; what no longer fits is given up and said. */
   private replay(): void {
     let next = this.stored!
-    for (const w of [...this.queue]) {
-      if (!this.queue.some(q => q.gesture === w.gesture)) continue
+    for (const { gesture } of [...this.queue]) {
+      // One that was given up meanwhile took others with it; what an earlier one changed may have made this one another.
+      const w = this.queue.find(q => q.gesture === gesture)
+      if (!w) continue
       try {
-        const { session, changes } = applyEdit(next, this.queue.find(q => q.gesture === w.gesture)!.edit)
+        const { session, changes } = applyEdit(next, w.edit)
         this.foresee(w, next, changes)
         this.changed(w.gesture, changes)
         next = session
@@ -292,16 +297,16 @@ export class SessionLink {
       case 'ahead': this.mustLoad = true; return true
       case 'gone': this.setStatus('gone'); if (!this.closed) this.parts.events.refused(error, ''); return false
       case 'refused': {
-        const first = this.queue[0]
-        // A question and not an edit was refused: there is nothing to give up.
-        if (!first || this.mustLoad) break
-        this.giveUp(first, error)
+        // A question and not an edit was refused, or one that was left out meanwhile: there is nothing to give up.
+        const posted = this.queue.find(w => w.gesture === this.posting)
+        if (!posted || this.mustLoad) break
+        this.giveUp(posted, error)
         this.replay()
         this.keep()
         return true
       }
       case 'failed': {
-        const first = this.queue[0]
+        const first = this.queue.find(w => w.gesture === this.posting)
         if (first && ++this.tries === TRIES_BEFORE_STUCK && !this.closed) {
           this.parts.events.stuck(first.label, () => { this.giveUp(first, error); this.replay(); this.keep() }, error)
         }

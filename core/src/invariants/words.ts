@@ -15,8 +15,6 @@ export const feedWords = (session: Session, feed: Feed): string => {
   return `the ${kind} from ${channel(session, feed.from)} to ${to}`
 }
 
-const TABLE_WORDS: Partial<Record<TableName, string>> = { stemMap: 'stem map', phrase: 'phrase', print: 'print', envelope: 'envelope' } as Partial<Record<TableName, string>>
-
 /** “the bus “Drums””, “the send from “Kora” to “Hall””. */
 export function rowWords(session: Session, table: TableName, row: { id: string }): string {
   if (table === 'feed') return feedWords(session, row as Feed)
@@ -24,7 +22,7 @@ export function rowWords(session: Session, table: TableName, row: { id: string }
   if (table === 'slot') { const s = row as Row<'slot'>; return `${s.processor} on ${channel(session, s.channel)}` }
   if (table === 'envelope') return `the envelope “${row.id}”`
   const name = (row as { name?: string }).name
-  return `the ${TABLE_WORDS[table] ?? table} “${name || row.id}”`
+  return `the ${table} “${name || row.id}”`
 }
 
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
