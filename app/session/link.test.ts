@@ -53,6 +53,15 @@ describe('an edit', () => {
     expect(link.session).toEqual(server.session)
   })
 
+  it('is applied here as the server reads it, to the last sign', async () => {
+    const server = new MemoryServer(small()), { link } = page(server)
+    await link.open()
+    link.apply(fields('low', { levelDb: -0, name: undefined }))
+    expect(Object.is(link.session!.channel.low!.levelDb, 0)).toBe(true)
+    await link.settled()
+    expect(link.session).toEqual(server.session)
+  })
+
   it('whose answer is lost is not applied again, nor when the page is loaded anew meanwhile', async () => {
     const server = new MemoryServer(small()), shelf = new MemoryShelf()
     const first = page(faulty(server, [lostAnswer]), { shelf })

@@ -91,8 +91,10 @@ export class SessionLink {
   async settled(): Promise<void> { while (this.running) await this.running }
 
   /** Applies at once and sends. @returns whether it was carried out; @throws Refusal where it cannot be */
-  apply(edit: EditMessage, options: { undoable?: boolean } = {}): boolean {
+  apply(given: EditMessage, options: { undoable?: boolean } = {}): boolean {
     if (!this.shown) return false
+    // As the server will read it: −0 is 0 there.
+    const edit = JSON.parse(JSON.stringify(given)) as EditMessage
     const { session, changes, label } = applyEdit(this.shown, edit)
     if (!changes.length) return true
     const gesture = this.nextGesture()
