@@ -123,8 +123,8 @@ export class SessionLink {
     }
   }
 
-  /** The key of the next gesture of this page; also for what the server does on its behalf. */
-  nextGesture(): string {
+  /** The key of the next gesture of this page. */
+  private nextGesture(): string {
     const gesture = `${this.parts.client}/${++this.serial}`
     this.own.add(gesture)
     return gesture

@@ -14,7 +14,7 @@ import { capital, rowWords } from './words'
 type Fields = Record<string, unknown> & { id: string }
 
 /** What is wrong with a row by itself, or null. */
-export function rowFault(table: TableName, id: string, row: unknown): string | null {
+function rowFault(table: TableName, id: string, row: unknown): string | null {
   if (typeof row !== 'object' || row === null || Array.isArray(row)) return 'it is not a row'
   const fields = row as Fields
   if (fields.id !== id) return typeof fields.id === 'string' ? `its id is “${keepable(fields.id).slice(0, 80)}”` : 'it has no id'
