@@ -1,6 +1,7 @@
 // A database of before the rules: its sessions are kept, what broke a rule is mended and said, and then the database itself
 // refuses what the model forbids.
-import { cpSync, mkdtempSync, readdirSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { cpSync, mkdtempSync, readdirSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -12,11 +13,13 @@ import { migrate } from './store/migrate'
 import { loadSession } from './store/sessions'
 
 const FOLDER = join(root, 'server/store/migrations')
+const FILES = readdirSync(FOLDER).filter(f => f.endsWith('.sql'))
 
-/** Migrations up to a number, in a folder of their own. */
-function upTo(last: string): string {
+/** Migrations up to a number, in a folder of their own, some of them as they once were. */
+function upTo(last: string, formerly: string[] = []): string {
   const folder = mkdtempSync(join(tmpdir(), 'nullet-migrations-'))
-  for (const f of readdirSync(FOLDER).filter(f => f.slice(0, 3) <= last)) cpSync(join(FOLDER, f), join(folder, f))
+  for (const f of FILES.filter(f => f.slice(0, 3) <= last)) cpSync(join(FOLDER, f), join(folder, f))
+  for (const f of formerly) cpSync(join(FOLDER, 'formerly', `${f}.sql`), join(folder, `${f.split('.')[0]}.sql`))
   return folder
 }
 
@@ -71,5 +74,54 @@ describe('a database of before', () => {
     ['a gesture twice', t => t`insert into edit_log (session_id, revision, label, gesture, changes, hash) values ('first', 9, 'x', 'before-1', '[]', 'x')`]
   ])('refuses %s', async (_, act) => {
     await expect(act(sql)).rejects.toMatchObject({ code: expect.stringMatching(/^23/) })
+  })
+})
+
+/** Everything that a database says of its own shape. */
+async function shape(sql: Sql): Promise<string[]> {
+  const rows = await sql<{ line: string }[]>`
+    select 'column ' || table_name || '.' || column_name || ' ' || data_type || ' ' || is_nullable || ' ' || coalesce(column_default, '') as line from information_schema.columns where table_schema = 'public'
+    union all select 'constraint ' || conrelid::regclass || ' ' || pg_get_constraintdef(oid) from pg_constraint where connamespace = 'public'::regnamespace
+    union all select 'index ' || indexdef from pg_indexes where schemaname = 'public'
+    union all select 'trigger ' || pg_get_triggerdef(oid) from pg_trigger where not tgisinternal
+    union all select 'function ' || pg_get_functiondef(oid) from pg_proc where pronamespace = 'public'::regnamespace
+    order by 1`
+  return rows.map(r => r.line)
+}
+
+describe('files of migrations', () => {
+  it('that ran somewhere are as they were: a change needs a file of its own', () => {
+    const known = JSON.parse(readFileSync(join(FOLDER, 'hashes.json'), 'utf8')) as Record<string, string>
+    expect(Object.fromEntries(FILES.map(f => [f, createHash('sha256').update(readFileSync(join(FOLDER, f))).digest('hex')]))).toEqual(known)
+    for (const f of readdirSync(join(FOLDER, 'formerly')).filter(f => !f.endsWith('.then.sql'))) {
+      expect(f).toContain(`.${createHash('sha256').update(readFileSync(join(FOLDER, 'formerly', f))).digest('hex').slice(0, 12)}.`)
+    }
+  })
+
+  // Every state in which a commit of this project left a database.
+  it.each<[string, string, string[]]>([
+    ['002', 'the first', []], ['003', 'links and clocks', []], ['004', 'envelopes', []], ['005', 'notes before what is heard was folded', ['005-notes.cb4b06cf28f3']], ['005', 'notes', []],
+    ['006', 'gestures', []], ['007', 'rules with their first indexes', ['007-rules.f5ba1502bdee']], ['007', 'both of what was altered', ['005-notes.cb4b06cf28f3', '007-rules.f5ba1502bdee']]
+  ])('a database of %s (%s) comes to the shape of a new one', async (last, _, formerly) => {
+    const upgraded = await makeDatabase(`nullet_from_${process.pid}`, upTo(last, formerly)), old = connectStore(upgraded, 1)
+    try {
+      await old`insert into session_head (id, revision) values ('kept', 0)`
+      await migrate(upgraded, FOLDER)
+      expect(await shape(old)).toEqual(await shape(sql))
+      expect(await old`select id from session_head`).toHaveLength(1)
+      expect(await migrate(upgraded, FOLDER)).toEqual([])
+    } finally { await old.end(); await dropDatabase(upgraded) }
+  })
+
+  it('one that was altered otherwise is refused by name, and nothing is run', async () => {
+    const folder = upTo('007')
+    cpSync(join(FOLDER, '001-sessions.sql'), join(folder, '007-rules.sql'))
+    await expect(migrate(url, folder)).rejects.toThrow(/007-rules\.sql was changed after it ran/)
+  })
+
+  it('belong to a role that is no superuser and makes no databases', async () => {
+    const [role] = await sql`select rolsuper, rolcreatedb, rolcreaterole from pg_roles where rolname = current_user`
+    expect(role).toEqual({ rolsuper: false, rolcreatedb: false, rolcreaterole: false })
+    expect(await sql`select tablename from pg_tables where schemaname in ('public', 'graphile_worker') and tableowner <> current_user`).toEqual([])
   })
 })

@@ -13,15 +13,18 @@ export const root = process.cwd()
 
 export interface Stage { url: string, database: string }
 
-const clusterUrl = () => readFileSync(join(process.env.NULLET_STATE ?? join(root, '.nullet'), 'cluster-url'), 'utf8').trim()
+const stateFile = (name: string) => readFileSync(join(process.env.NULLET_STATE ?? join(root, '.nullet'), name), 'utf8').trim()
+const clusterUrl = () => stateFile('cluster-url')
 
 export const freePort = () => new Promise<number>(done => {
   const server = createServer().listen(0, '127.0.0.1', () => { const { port } = server.address() as { port: number }; server.close(() => done(port)) })
 })
 
-/** A database that did not exist before, migrated. */
+/** A database that did not exist before, owned by the application's role as in life, and migrated. */
 export async function makeDatabase(name = `nullet_${process.pid}_${Date.now().toString(36)}`, migrations = join(root, 'server/store/migrations')): Promise<string> {
-  const url = new URL(clusterUrl())
+  const url = new URL(stateFile('database-url')), sql = postgres(clusterUrl(), { max: 1, onnotice: () => {} })
+  await sql`create database ${sql(name)} owner ${sql(url.username)}`
+  await sql.end()
   url.pathname = `/${name}`
   await migrate(url.href, migrations)
   return url.href

@@ -1,7 +1,7 @@
 // Brings the database to this version's shape: numbered files, each once, in one transaction each. What rows must become
 // before a file can hold is done by code in the same transaction.
 import { createHash } from 'node:crypto'
-import { readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { runMigrations } from 'graphile-worker'
 import { connectStore, databaseUrl, type Transaction } from './connect'
@@ -10,20 +10,13 @@ import { mendSessions } from './mend'
 /** Done just before a file runs; says what was changed. */
 const BEFORE: Record<string, (t: Transaction) => Promise<string[]>> = { '007-rules.sql': mendSessions }
 
-/** Makes the database itself if the cluster does not have it yet. */
-async function createDatabase(url: string): Promise<void> {
-  const name = new URL(url).pathname.slice(1)
-  const above = new URL(url)
-  above.pathname = '/postgres'
-  const sql = connectStore(above.href, 1)
-  try {
-    const there = await sql`select 1 from pg_database where datname = ${name}`
-    if (!there.length) await sql`create database ${sql(name)}`
-  } finally { await sql.end() }
-}
+/**
+ * A file that was altered after it had run somewhere: `formerly/NAME.HASH.sql` is what it said, `….then.sql` brings a
+ * database of then to where the file would have brought it.
+ */
+const sinceThen = (folder: string, name: string, hash: string) => join(folder, 'formerly', `${name.replace(/\.sql$/, '')}.${hash.slice(0, 12)}.then.sql`)
 
 export async function migrate(url = databaseUrl(), folder = join(process.cwd(), 'server/store/migrations')): Promise<string[]> {
-  await createDatabase(url)
   const sql = connectStore(url, 1)
   const done: string[] = []
   try {
@@ -32,12 +25,15 @@ export async function migrate(url = databaseUrl(), folder = join(process.cwd(), 
     for (const name of readdirSync(folder).filter(f => f.endsWith('.sql')).sort()) {
       const text = readFileSync(join(folder, name), 'utf8')
       const hash = createHash('sha256').update(text).digest('hex')
-      if (known.get(name) === hash) continue
-      if (known.has(name)) throw new Error(`${name} was changed after it ran on this database`)
+      const ran = known.get(name)
+      if (ran === hash) continue
+      const then = ran && sinceThen(folder, name, ran)
+      if (then && !existsSync(then)) throw new Error(`${name} was changed after it ran on this database (${ran.slice(0, 12)})`)
       await sql.begin(async t => {
-        done.push(name, ...await BEFORE[name]?.(t) ?? [])
-        await t.unsafe(text)
-        await t`insert into migration (name, sha256) values (${name}, ${hash})`
+        if (then) done.push(`${name}, what came into it since`)
+        else done.push(name, ...await BEFORE[name]?.(t) ?? [])
+        await t.unsafe(then ? readFileSync(then, 'utf8') : text)
+        await t`insert into migration (name, sha256) values (${name}, ${hash}) on conflict (name) do update set sha256 = excluded.sha256`
       })
     }
   } finally { await sql.end() }

@@ -1,0 +1,24 @@
+-- The session stood first in these indexes; see 007-rules.sql why it stands last.
+drop index interface_rig, port_interface, unit_rig, cable_rig, cable_from_port, cable_to_port, cable_from_unit, cable_to_unit, clip_channel, clip_medium, loop_rig, slot_channel, feed_from, feed_to, feed_slot, print_channel, print_source, print_clip, envelope_channel, envelope_feed, envelope_slot, phrase_channel;
+create index interface_rig on interface (rig, session_id);
+create index port_interface on port (interface, session_id);
+create index unit_rig on unit (rig, session_id);
+create index cable_rig on cable (rig, session_id);
+create index cable_from_port on cable (from_port, session_id);
+create index cable_to_port on cable (to_port, session_id);
+create index cable_from_unit on cable (from_unit, session_id);
+create index cable_to_unit on cable (to_unit, session_id);
+create index clip_channel on clip (channel, session_id);
+create index clip_medium on clip (medium, session_id);
+create index loop_rig on loop (rig, session_id);
+create index slot_channel on slot (channel, session_id);
+create index feed_from on feed ("from", session_id);
+create index feed_to on feed ("to", session_id);
+create index feed_slot on feed (slot, session_id);
+create index print_channel on print (channel, session_id);
+create index print_source on print (source, session_id);
+create index print_clip on print (clip, session_id);
+create index envelope_channel on envelope (channel, session_id);
+create index envelope_feed on envelope (feed, session_id);
+create index envelope_slot on envelope (slot, session_id);
+create index phrase_channel on phrase (channel, session_id);
