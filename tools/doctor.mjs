@@ -20,6 +20,7 @@ const lines = [
 ]
 for (const [what, there, how, more] of lines) console.log(`${there ? 'there  ' : 'missing'}  ${what}${there ? more ? `: ${more}` : '' : `: ${how}`}`)
 for (const [what, how] of Object.entries(keeper?.states ?? {})) console.log(`         ${what}: ${how}`)
+for (const { at, what, said } of JSON.parse(read('happened') ?? '[]')) console.log(`         ${at.slice(0, 19).replace('T', ' ')}  the ${what} ${said}`)
 
 if (process.argv.includes('--media')) {
   const build = join(root, 'build/media.mjs')

@@ -16,6 +16,14 @@ const LOOK_MS = 2000
 const SILENT_LOOKS = 5
 const STARTING_MS = 20_000
 
+/** The last things that ended or hung, newest last: the server tells pages of them, and so does `doctor`. */
+const MOST_TOLD = 20
+function tell(what, said) {
+  const before = JSON.parse(read('happened') ?? '[]')
+  write('happened', JSON.stringify([...before, { at: new Date().toISOString(), what, said }].slice(-MOST_TOLD)))
+  states[what] = said
+}
+
 let ending = false
 const children = new Map()
 /** How each one is, as a sentence. */
@@ -31,7 +39,7 @@ function keep(name, args, env = {}) {
   children.set(name, { child, began })
   child.once('exit', (code, signal) => {
     if (ending) return
-    states[name] = `ended (${signal ?? code}) and begins again`
+    tell(name, `ended (${signal ?? code}) and was started again`)
     setTimeout(() => { if (!ending) keep(name, args, env) }, Date.now() - began < 5000 ? 2000 : 100)
   })
   if (name === 'worker') states.worker = 'running'
@@ -54,8 +62,8 @@ async function look() {
   const there = await reached(read('database-port'))
   if (there) states.database = 'running'
   else {
-    states.database = 'does not answer and is started again'
-    await startDatabase()
+    if (states.database === 'running') tell('database', 'did not answer and was started again')
+    if (!await startDatabase()) states.database = `cannot be started; see ${read('cluster-folder')}/server.log`
   }
   const status = await answers(), { child, began } = children.get('server')
   if (status === 200) { silent = 0; states.server = 'running' }
@@ -63,7 +71,7 @@ async function look() {
   // A server that says that the database is away is well. One that says nothing hangs.
   else if (Date.now() - began > STARTING_MS && ++silent >= SILENT_LOOKS) {
     silent = 0
-    states.server = 'did not answer and is started again'
+    tell('server', 'did not answer and was started again')
     child.kill('SIGKILL')
   }
 }

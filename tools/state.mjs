@@ -1,6 +1,6 @@
 // Where this checkout keeps what it runs with: database, process ids, logs. No packages are needed here.
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -13,7 +13,11 @@ try { mkdirSync(state, { recursive: true }) } catch (error) {
 }
 
 export const read = name => existsSync(join(state, name)) ? readFileSync(join(state, name), 'utf8').trim() : null
-export const write = (name, text, mode = 0o644) => writeFileSync(join(state, name), `${text}\n`, { mode })
+/** Whole or not at all, for whoever reads it meanwhile. */
+export const write = (name, text, mode = 0o644) => {
+  writeFileSync(join(state, `${name}.new`), `${text}\n`, { mode })
+  renameSync(join(state, `${name}.new`), join(state, name))
+}
 export const forget = name => rmSync(join(state, name), { force: true })
 export const rootHash = () => createHash('sha256').update(state).digest('hex').slice(0, 12)
 

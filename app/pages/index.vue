@@ -6,12 +6,13 @@ import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
+import { upload } from '~/stores/upload'
 
 interface Summary { id: string, name: string, tracks: number, buses: number, updatedAt: string }
 const notices = useNotices(), ask = useAsk()
 const list = shallowRef<Summary[] | null>(null)
 const away = ref('')
-const busy = ref(false)
+const busy = ref(false), share = ref(0), cut = ref(false)
 const rate = ref(48000)
 const picker = ref<HTMLInputElement>()
 
@@ -33,11 +34,16 @@ async function bring(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file) return
   busy.value = true
+  share.value = 0
   try {
-    const { id, notes } = await api<{ id: string, notes: string[] }>(`/api/packages?id=${newId()}`, { raw: file })
-    notes.slice(0, 3).forEach(n => notices.tell(n))
+    const id = newId()
+    const said = await upload<{ notes: string[] }>({
+      path: '/api/packages', query: { id }, file, session: id,
+      progress: n => { share.value = n }, cut: isCut => { cut.value = isCut }
+    })
+    said?.notes.slice(0, 3).forEach(n => notices.tell(n))
     await goTo(`/s/${id}/network`)
-  } catch (error) { notices.wrong(error) } finally { busy.value = false; (event.target as HTMLInputElement).value = '' }
+  } catch (error) { notices.wrong(error) } finally { busy.value = cut.value = false; (event.target as HTMLInputElement).value = '' }
 }
 
 async function remove(s: Summary): Promise<void> {
@@ -60,6 +66,7 @@ async function remove(s: Summary): Promise<void> {
       <el-button :loading="busy" @click="picker?.click()">Bring in a session package…</el-button>
       <input ref="picker" type="file" accept=".zip" hidden data-package @change="bring">
     </div>
+    <p v-if="busy" class="quiet" data-coming>{{ cut ? 'The line was cut; it goes on by itself where it stopped.' : share < 1 ? `sending the package, ${Math.round(share * 100)} %` : 'reading the package…' }}</p>
     <p v-if="away" class="away">{{ away }} <button class="plain" @click="load">Try again</button></p>
     <ul v-else-if="list?.length">
       <li v-for="s in list" :key="s.id">

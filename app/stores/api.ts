@@ -19,10 +19,15 @@ export async function api<T>(path: string, options: { method?: string, body?: un
     if (['AbortError', 'TimeoutError'].includes((error as Error).name)) throw error
     throw new Failed({ error: 'away', message: 'The server does not answer.', about: [], kept: 'What you did is kept here and sent when it answers again.' })
   }
+  return answered<T>(answer.status, text)
+}
+
+/** @throws Failed with the server's reason, or with its status where it gave none */
+export function answered<T>(status: number, text: string): T {
   const body = parsed(text) as (T & Problem) | null | undefined
-  if (answer.ok && body !== undefined) return body as T
-  const problem = body?.message ? body : { error: 'failed', message: `The server answered ${answer.status}.`, about: [], kept: 'Nothing was changed.' }
-  throw new Failed(problem, answer.status)
+  if (status >= 200 && status < 300 && body !== undefined) return body as T
+  const problem = body?.message ? body : { error: 'failed', message: `The server answered ${status}.`, about: [], kept: 'Nothing was changed.' }
+  throw new Failed(problem, status)
 }
 
 /** undefined for what is not JSON: something between here and the server answered in its place. */

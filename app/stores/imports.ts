@@ -3,22 +3,22 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { sentences } from '~/components/format'
-import type { Problem } from './api'
+import { Failed } from './api'
 import { newId, orderAt } from './ids'
 import { useNotes } from './notes'
 import { useNotices } from './notices'
 import { useSession } from './session'
+import { upload } from './upload'
 
 export interface Incoming { id: string, file: File, state: 'waiting' | 'coming' | 'done' | 'failed' | 'stopped', share: number, message: string, /** Too many legs for one track: it can come as mono tracks. */ canSplit: boolean }
+
+interface Brought { notes: string[] }
 
 export const useImports = defineStore('imports', () => {
   const store = useSession(), notices = useNotices()
   const list = shallowRef<Incoming[]>([])
   let running = false
-  let current: XMLHttpRequest | null = null
-
-  /** Bringing a file in is a gesture of this page, which the server carries out. */
-  const by = () => ({ gesture: store.nextServerGesture(), client: store.client })
+  let current: AbortController | null = null
 
   const change = (id: string, fields: Partial<Incoming>) => { list.value = list.value.map(i => i.id === id ? { ...i, ...fields } : i) }
 
@@ -42,19 +42,22 @@ export const useImports = defineStore('imports', () => {
     list.value = list.value.filter(i => i.state === 'failed' || i.state === 'waiting')
   }
 
+  /** What a file is to become, in this session, as a gesture of this page that the server carries out. */
+  const asTracks = (file: File, query: Record<string, string>) => {
+    const gesture = store.nextServerGesture()
+    return { path: `/api/sessions/${encodeURIComponent(store.id)}/tracks`, query: { file: file.name.slice(0, 280), gesture, client: store.client, ...query }, file, session: store.id, gesture }
+  }
+
   /** A file as the impulse response of a slot. */
   async function bringResponse(file: File, slot: string): Promise<void> {
-    const query = new URLSearchParams({ id: newId('r'), file: file.name.slice(0, 280), split: '0', response: slot, ...by() })
     try {
-      const answer = await fetch(`/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`, { method: 'POST', body: file })
-      const said = await answer.json() as { notes?: string[] } & Partial<Problem>
-      if (!answer.ok) throw new Error(sentences(said.message ?? 'it failed', said.kept))
+      const said = await upload<Brought>(asTracks(file, { id: newId('r'), split: '0', response: slot }))
       await store.catchUp()
-      notices.tell(`“${file.name}” is the impulse response now.${said.notes?.length ? ` ${said.notes.join(' ')}.` : ''}`)
+      notices.tell(`“${file.name}” is the impulse response now.${said?.notes.length ? ` ${said.notes.join(' ')}.` : ''}`)
     } catch (error) { notices.wrong(error) }
   }
 
-  function one(item: Incoming, split: boolean): Promise<boolean> {
+  async function one(item: Incoming, split: boolean): Promise<boolean> {
     change(item.id, { state: 'coming', message: '' })
     const s = store.session!
     const tracks = rows(s, 'channel').filter(c => c.kind === 'track').sort(byOrder)
@@ -62,26 +65,25 @@ export const useImports = defineStore('imports', () => {
     // After the last track, before the buses that follow it.
     const after = tracks.at(-1)?.order ?? orderAt(rest, 0)
     const to = rows(s, 'channel').filter(c => c.role === 'main').sort(byOrder)[0]?.id ?? ''
-    const query = new URLSearchParams({ id: item.id, file: item.file.name.slice(0, 280), after, to, split: split ? '1' : '0', ...by() })
-    return new Promise(done => {
-      const request = current = new XMLHttpRequest()
-      request.open('POST', `/api/sessions/${encodeURIComponent(store.id)}/tracks?${query}`)
-      request.upload.onprogress = e => change(item.id, { share: e.total ? e.loaded / e.total : 0 })
-      const fail = (problem: Partial<Problem>) => {
-        change(item.id, { state: 'failed', message: sentences(problem.message ?? 'it failed', problem.kept), canSplit: problem.error === 'layout' })
-        done(false)
+    current = new AbortController()
+    try {
+      const said = await upload<Brought>({
+        ...asTracks(item.file, { id: item.id, after, to, split: split ? '1' : '0' }), signal: current.signal,
+        progress: share => change(item.id, { share }),
+        cut: isCut => change(item.id, { message: isCut ? 'the line was cut; it goes on by itself where it stopped' : '' })
+      })
+      said?.notes.forEach(n => notices.tell(n))
+      change(item.id, { state: 'done', share: 1 })
+      await store.catchUp()
+      return true
+    } catch (error) {
+      if ((error as Error).name === 'AbortError') change(item.id, { state: 'stopped', message: 'stopped; nothing of it was kept' })
+      else {
+        const { message, kept, error: kind } = error instanceof Failed ? error.problem : { message: (error as Error).message, kept: '', error: '' }
+        change(item.id, { state: 'failed', message: sentences(message, kept), canSplit: kind === 'layout' })
       }
-      request.onerror = () => fail({ message: `${item.file.name}: the server did not answer.`, kept: 'What came in before it stays.' })
-      request.onabort = () => { change(item.id, { state: 'stopped', message: 'stopped; nothing of it was kept' }); done(false) }
-      request.onload = () => {
-        const answer = JSON.parse(request.responseText || '{}') as { notes?: string[] } & Partial<Problem>
-        if (request.status >= 400) { fail(answer); return }
-        answer.notes?.forEach(n => notices.tell(n))
-        change(item.id, { state: 'done', share: 1 })
-        void store.catchUp().then(() => done(true))
-      }
-      request.send(item.file)
-    })
+      return false
+    }
   }
 
   function stop(id: string): void {

@@ -8,6 +8,7 @@ import { difference, withChanges, type RowChange, type Session } from '@nullet/c
 import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, pageIsOpen } from '~/session/browser'
 import { hearServer } from '~/session/events'
+import { Happenings } from '~/session/happenings'
 import type { Step } from '~/session/history'
 import { SessionLink, type LinkEvents, type Status } from '~/session/link'
 import { WaitingShelf } from '~/session/waiting'
@@ -27,6 +28,7 @@ export const useSession = defineStore('session', () => {
   const redos = shallowRef<readonly Step[]>([])
   let link: SessionLink | null = null
   let hearing = false
+  const happenings = new Happenings()
   const jobListeners = new Set<(id: string) => void>()
   const changeListeners = new Set<(changes: RowChange[]) => void>()
 
@@ -79,7 +81,7 @@ export const useSession = defineStore('session', () => {
     hearing = true
     holdPage(client)
     hearServer(told => {
-      if (told.kind === 'open') { link?.lookAgain(); jobListeners.forEach(l => l('')) }
+      if (told.kind === 'open') { link?.lookAgain(); jobListeners.forEach(l => l('')); void happenings.look().then(all => all.forEach(said => notices.tell(said))) }
       else if (told.session !== id.value) return
       else if (told.kind === 'job') jobListeners.forEach(l => l(told.job))
       else if (link && told.revision > link.base.revision) link.lookAgain()

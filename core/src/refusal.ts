@@ -3,6 +3,7 @@
 export type RefusalKind =
   | 'circle' | 'layout' | 'portTaken' | 'notFound' | 'ambiguous' | 'badArguments' | 'badFile' | 'badPackage'
   | 'brokenMedium' | 'idTaken' | 'standsOn' | 'noSession' | 'ahead' | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
+  | 'arrived' | 'silent' | 'noRoom'
 
 export class Refusal extends Error {
   constructor(

@@ -1,10 +1,15 @@
 // A server that a keeper started ends where the keeper does: its input closes. What killed processes left in temporary folders
-// goes when a server starts.
+// goes when a server starts, halves of uploads after a day.
 import { defineNitroPlugin } from 'nitropack/runtime'
 import { sweepTemporary } from '../../host/temporary'
+import { sweepArrived } from '../utils/arrival'
+
+const SWEEP_MS = 3600 * 1000
 
 export default defineNitroPlugin(() => {
   sweepTemporary()
+  void sweepArrived()
+  setInterval(() => void sweepArrived(), SWEEP_MS).unref()
   if (!process.env.NULLET_KEPT) return
   process.stdin.on('end', () => process.exit(0)).on('close', () => process.exit(0)).resume()
 })

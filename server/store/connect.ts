@@ -2,16 +2,15 @@
 // What is handed out stands for a pool, and for the next one when that has lost a connection: whoever holds it goes on.
 import { readFileSync } from 'node:fs'
 import { connect } from 'node:net'
-import { join } from 'node:path'
 import postgres from 'postgres'
+import { inState } from '../../host/stateFolder'
 
 export type Sql = postgres.Sql<{ bigint: number }>
 export type Transaction = postgres.TransactionSql<{ bigint: number }>
 
 export function databaseUrl(): string {
   if (process.env.NULLET_DATABASE) return process.env.NULLET_DATABASE
-  const file = join(process.env.NULLET_STATE ?? join(process.cwd(), '.nullet'), 'database-url')
-  return readFileSync(file, 'utf8').trim()
+  return readFileSync(inState('database-url'), 'utf8').trim()
 }
 
 /** Seconds that work under way gets in a pool that has been replaced. */

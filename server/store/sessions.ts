@@ -33,6 +33,8 @@ export async function createSession(sql: Sql | Transaction, id: string, session:
 
 export const removeSession = (sql: Sql, id: string) => sql`delete from session_head where id = ${id}`
 
+export const sessionIsThere = async (sql: Sql, id: string): Promise<boolean> => (await sql`select 1 from session_head where id = ${id}`).length > 0
+
 export interface Loaded { session: Session, revision: number, era: string, /** Of the gestures that were asked about, those that are stored. */ stored: string[] }
 
 /** @param asked gestures whose answer may have been lost */

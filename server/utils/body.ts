@@ -13,7 +13,7 @@ async function* progressing(body: AsyncIterable<Uint8Array>): AsyncGenerator<Uin
   try {
     for (;;) {
       let timer: NodeJS.Timeout | undefined
-      const silent = new Promise<never>((_, fail) => { timer = setTimeout(() => fail(new Refusal('tooLarge', `Nothing came for ${SILENT_MS / 1000} s: the upload has died`, [], 'Nothing of it was kept.')), SILENT_MS) })
+      const silent = new Promise<never>((_, fail) => { timer = setTimeout(() => fail(new Refusal('silent', `Nothing came for ${SILENT_MS / 1000} s: the upload has died`, [], 'No track was made of it.')), SILENT_MS) })
       try {
         const next = pieces.next()
         next.catch(() => {})

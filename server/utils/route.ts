@@ -8,9 +8,13 @@ import { keepable, unkeepablePath } from '@nullet/core/session/text'
 
 interface Problem { error: string, message: string, about: string[], kept: string }
 
-const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, brokenMedium: 409, portTaken: 409, tooLarge: 413, databaseDown: 503, failed: 500 }
+const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, brokenMedium: 409, arrived: 409, silent: 408, portTaken: 409, tooLarge: 413, databaseDown: 503, noRoom: 507, failed: 500 }
 
 const DATABASE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'CONNECTION_CLOSED', 'CONNECTION_ENDED', 'CONNECTION_DESTROYED', 'CONNECT_TIMEOUT', '57P01', '57P02', '57P03', 'EPIPE'])
+
+/** The disk is full, of the database or of this server. */
+const ROOM_CODES = new Set(['53100', 'ENOSPC', 'EDQUOT'])
+const NO_ROOM = 'The disk has no room left. Remove sessions that are not needed any more, or make room on it, and do it again.'
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.toJSON()
@@ -20,6 +24,7 @@ export function problemOf(error: unknown): Problem {
   if (code && DATABASE_CODES.has(code)) {
     return { error: 'databaseDown', message: 'The database does not answer. “./nullet start” starts it.', about: [], kept: 'What is stored is safe; nothing was changed.' }
   }
+  if (code && ROOM_CODES.has(code)) return { error: 'noRoom', message: NO_ROOM, about: [], kept: 'What is stored is safe; nothing was changed.' }
   // Text, numbers and rows that the database has no place for. Core's rules come first; this is the net below them.
   if (code && /^2[23]/.test(code)) {
     console.error(error)
@@ -63,4 +68,11 @@ export function idOf(event: H3Event, what: 'session' | 'job' | 'template'): stri
   const id = getRouterParam(event, 'id', { decode: true }) ?? ''
   if (AddressId.safeParse(id).success) return id
   throw new Refusal(what === 'session' ? 'noSession' : 'notFound', `There is no ${what} “${keepable(id).slice(0, 60)}”`)
+}
+
+/** The key in the address of an upload. */
+export function uploadKey(event: H3Event): string {
+  const key = getRouterParam(event, 'key', { decode: true }) ?? ''
+  if (/^[0-9a-f]{16}$/.test(key)) return key
+  throw new Refusal('notFound', `There is no upload “${keepable(key).slice(0, 60)}”`)
 }

@@ -77,7 +77,7 @@ function listen(): void {
       <li v-for="i in imports.list" :key="i.id" :class="i.state">
         <span class="clip">{{ i.file.name }}</span>
         <el-progress v-if="i.state === 'coming' || i.state === 'waiting'" :percentage="Math.round(i.share * 100)" :stroke-width="4" />
-        <span v-else class="why">{{ i.message }}</span>
+        <span v-if="i.message" class="why">{{ i.message }}</span>
         <el-button v-if="i.canSplit" size="small" @click="imports.split(i.id)">Bring in as mono tracks</el-button>
         <button class="plain quiet" @click="imports.stop(i.id)">{{ i.state === 'coming' ? 'stop' : 'dismiss' }}</button>
       </li>

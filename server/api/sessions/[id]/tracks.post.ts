@@ -1,9 +1,9 @@
-import { getQuery, getRequestHeader } from 'h3'
+import { getQuery } from 'h3'
 import { z } from 'zod'
 import { isKeepable } from '@nullet/core/session/text'
 import { importTracks } from '../../../store/importTracks'
 import { store } from '../../../store/connect'
-import { withBody } from '../../../utils/body'
+import { Arrival, withArrival } from '../../../utils/arrival'
 import { AddressId, defineRoute, idOf } from '../../../utils/route'
 import { Client, Gesture } from '../../../utils/gesture'
 
@@ -12,8 +12,8 @@ const Query = z.object({
   to: z.string().nullish().transform(v => v || null), split: z.enum(['0', '1']).default('0').transform(v => v === '1'), response: z.string().max(200).nullish().transform(v => v || null), gesture: Gesture, client: Client
 })
 
-/** The body is a WAV file, as it is. It never sits in memory. */
+/** The body is a WAV file, as it is, or what is not here of it yet. It never sits in memory. */
 export default defineRoute(event => {
-  const length = Number(getRequestHeader(event, 'content-length'))
-  return withBody(event, body => importTracks(store(), idOf(event, 'session'), body, length > 0 ? length : null, Query.parse(getQuery(event))))
+  const query = getQuery(event)
+  return withArrival(event, Arrival.parse(query), (body, total) => importTracks(store(), idOf(event, 'session'), body, total, Query.parse(query)))
 })

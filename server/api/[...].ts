@@ -1,0 +1,6 @@
+import { Refusal } from '@nullet/core/refusal'
+import { keepable } from '@nullet/core/session/text'
+import { defineRoute } from '../utils/route'
+
+/** Addresses below /api that are none. */
+export default defineRoute(event => { throw new Refusal('notFound', `There is nothing at ${event.method} ${keepable(event.path).slice(0, 200)}`) })
