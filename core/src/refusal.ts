@@ -5,6 +5,12 @@ export type RefusalKind =
   | 'brokenMedium' | 'idTaken' | 'standsOn' | 'noSession' | 'ahead' | 'stale' | 'unitOff' | 'tooLarge' | 'notMeasured' | 'wrongRate'
   | 'arrived' | 'silent' | 'noRoom'
 
+const MOST_LETTERS = 600
+
+/** A sentence in one line, whatever a file or a name put into it. */
+// eslint-disable-next-line no-control-regex
+const plain = (text: string) => { const line = text.replace(/[\u0000-\u001f\u007f\u2028-\u202e]+/g, ' ').trim(); return line.length > MOST_LETTERS ? `${line.slice(0, MOST_LETTERS - 1)}…` : line }
+
 export class Refusal extends Error {
   constructor(
     readonly kind: RefusalKind,
@@ -14,7 +20,7 @@ export class Refusal extends Error {
     /** What was kept, as a sentence. */
     readonly kept = 'Nothing was changed.'
   ) {
-    super(message)
+    super(plain(message))
     this.name = 'Refusal'
   }
 

@@ -20,6 +20,7 @@ function knownChunks(bytes: Uint8Array, name: string): Uint8Array {
     const id = String.fromCharCode(...bytes.subarray(at, at + 4)), length = view.getUint32(at + 4)
     if (n === 1 && id !== 'MThd') throw bad(name, `it begins with “${id.replace(/[^\x20-\x7e]/g, '.')}” instead of “MThd”`)
     if (at + 8 + length > bytes.length) throw bad(name, `its chunk ${n} (“${id}”) says ${length} bytes, and the file ends after ${bytes.length - at - 8}`)
+    if (id === 'MThd' && length < 6) throw bad(name, `its header has ${length} bytes instead of 6`)
     if (id === 'MThd' || id === 'MTrk') kept.push(bytes.subarray(at, at + 8 + length))
     at += 8 + length
   }
