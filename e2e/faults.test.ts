@@ -9,10 +9,13 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/engine/testing'
 import { Dice } from '@nullet/core/session/generated'
-import { rows } from '@nullet/core/session/session'
+import { firstBreach } from '@nullet/core/invariants/index'
+import { demoLike } from '@nullet/core/session/demoLike'
+import { rows, type Session } from '@nullet/core/session/session'
 import { client, printItem, wav, waitFor } from '../server/testing'
 import { connectStore, type Sql } from '../server/store/connect'
 import { brokenMedia } from '../server/store/media'
+import { createSession } from '../server/store/sessions'
 import { Proxy } from './support/proxy'
 import { dropDatabase, freePort, makeDatabase, root, startServer, startWorker, stopProcess } from './support/stage'
 
@@ -44,8 +47,15 @@ async function whole(): Promise<void> {
   const [{ half }] = await sql<{ half: number }[]>`select count(*)::int as half from medium r where not exists (select 1 from media m where m.sha256 = r.sha256 and m.legs = r.legs)`
   expect(half).toBe(0)
 }
+/** A session whose tracks play nothing yet. */
+const withoutAudio = (session: Session): Session => ({ ...session, clip: {}, medium: {} })
 /** Ends all backends that the server has. */
 const endBackends = () => sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`.then(() => {}, () => {})
+/** One backend dies hard: the database ends all others and recovers by itself. */
+async function crash(): Promise<void> {
+  const [one] = await sql<{ pid: number }[]>`select pid from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend' limit 1`.catch(() => [])
+  try { if (one) process.kill(one.pid, 'SIGKILL') } catch { /* It has just ended by itself. */ }
+}
 
 describe('the line to the database', () => {
   it('that is refused or silent: every route says so in seconds, and answers again when it is back', async () => {
@@ -165,41 +175,103 @@ describe('jobs', () => {
   })
 })
 
+/** What a round of faults does meanwhile, and what there must be of it afterwards. */
+interface Round { id: string, n: number, dice: Dice, era: string, acknowledged: Set<string>, jobs: Set<string> }
+
+async function editing({ n, id, era, acknowledged }: Round, part: number): Promise<void> {
+  const gesture = `r${n}/${part}`
+  for (let base = 0, tries = 0; tries < 4; tries++) {
+    const answer = await http.call<{ done: boolean, edits: { revision: number }[] }>('POST', `/api/sessions/${id}/edits`, { base, era, gesture, client: 'x', edit: { verb: 'createBus', args: { id: `b${n}-${part}`, name: `Bus ${part}`, role: 'submix', order: 'b', to: 'main', feedId: `f${n}-${part}` } } }).catch(() => null)
+    if (answer?.status === 200 && answer.body.done) { acknowledged.add(gesture); return }
+    if (answer?.status === 200) base = answer.body.edits.at(-1)?.revision ?? base
+  }
+}
+
+/** What was acknowledged is there; what was not is there whole or not at all. */
+async function importing({ n, id, dice }: Round): Promise<() => Promise<void>> {
+  const track = `u${n}`, status = (await http.upload(id, track, `${track}.wav`, wav([whiteNoise(48000 * (1 + dice.below(12)), n)])).catch(() => null))?.status
+  return async () => {
+    const { session } = await http.session(id)
+    if (status === 200) expect(session.channel[track]?.id).toBe(track)
+    const there = [session.channel[track], session.clip[`${track}-c`], session.medium[`${track}-m`], session.feed[`${track}-f`]].filter(Boolean)
+    expect([0, 4]).toContain(there.length)
+  }
+}
+
+async function asking(round: Round, kind: 'print' | 'ping'): Promise<void> {
+  const job = `${kind}-${process.pid}-${round.n}`
+  const args = kind === 'print' ? { items: [printItem('first', { print: `p${round.n}`, track: `pt${round.n}`, clip: `pc${round.n}`, medium: `pm${round.n}` })], seed: 1 } : { loop: 'amp-loop' }
+  const answer = await http.call('POST', `/api/sessions/${round.id}/jobs`, { id: job, kind, label: `${kind} ${round.n}`, args }).catch(() => null)
+  if (answer?.status === 200) round.jobs.add(job)
+}
+
+async function reading({ n, id }: Round): Promise<() => Promise<void>> {
+  const out = await fetch(`${url}/api/sessions/${id}/package`).then(async r => r.ok ? new Uint8Array(await r.arrayBuffer()) : null).catch(() => null)
+  const made = `read-${process.pid}-${n}`
+  const status = out && (await http.call('POST', `/api/packages?id=${made}`, out).catch(() => null))?.status
+  return async () => {
+    const there = await http.call('GET', `/api/sessions/${made}`)
+    if (status === 200) expect(there.status).toBe(200)
+    if (there.status === 200) { expect(firstBreach((await http.session(made)).session)).toBeNull(); await http.call('DELETE', `/api/sessions/${made}`) }
+  }
+}
+
 describe('faults by seed', () => {
-  it(`${ROUNDS} rounds of cuts in edits and imports: every acknowledged gesture once, every medium whole, all answering again`, async () => {
-    const dice = new Dice(99), id = await http.make(), acknowledged = new Set<string>()
-    let refused = 0
-    for (let round = 0; round < ROUNDS; round++) {
-      const { era } = await http.session(id)
-      const one = async (n: number) => {
-        const gesture = `r${round}/${n}`
-        for (let base = 0, tries = 0; tries < 4; tries++) {
-          const { status, body } = await http.call<{ done: boolean, edits: { revision: number }[] }>('POST', `/api/sessions/${id}/edits`, { base, era, gesture, client: 'x', edit: { verb: 'createBus', args: { id: `b${round}-${n}`, name: `Bus ${n}`, role: 'submix', order: 'b', to: 'main', feedId: `f${round}-${n}` } } })
-          if (status === 200 && body.done) { acknowledged.add(gesture); return }
-          if (status === 200) base = body.edits.at(-1)?.revision ?? (await http.session(id)).revision
-          else refused++
+  it(`${ROUNDS} rounds of cuts and kills in edits, imports, prints, pings and package reads: nothing acknowledged is lost, nothing is half done, all answers again`, async () => {
+    const acknowledged = new Set<string>(), jobs = new Set<string>(), counts: Record<string, number> = {}
+    let worker = startWorker(database), id = '', slowest = 0, sessions: string[] = []
+    const port = Number(new URL(url).port)
+    const count = (what: string) => { counts[what] = (counts[what] ?? 0) + 1 }
+    const faults: [string, (dice: Dice) => unknown][] = [
+      ['line cut', () => proxy.cut()], ['some lines cut', dice => proxy.cutSome(dice)], ['backends ended', endBackends], ['database crashed', crash],
+      ['server killed', async () => { await stopProcess(server, 'SIGKILL'); server = await startServer(proxy.url, port, false) }],
+      ['worker killed', async () => { await stopProcess(worker, 'SIGKILL'); worker = startWorker(database) }]
+    ]
+    try {
+      for (let n = 0; n < ROUNDS; n++) {
+        const dice = new Dice(99 + n)
+        // Sessions stay small, so that a round is short.
+        if (n % 25 === 0) {
+          id = `faults-${process.pid}-${n}`
+          sessions.push(id)
+          await createSession(sql, id, withoutAudio(demoLike().session))
+          expect((await http.upload(id, 'first', 'first.wav', wav([whiteNoise(48000 * 4, n)]))).status).toBe(200)
         }
-      }
-      const upload = http.upload(id, `u${round}`, `u${round}.wav`, wav([whiteNoise(48000 * (1 + dice.below(20)), round)]))
-      const fault = async () => {
-        for (let n = 1 + dice.below(3); n > 0; n--) {
-          await new Promise(done => setTimeout(done, dice.below(60)))
-          await [() => proxy.cut(), () => proxy.cutSome(dice), endBackends][dice.below(3)]!()
+        const { era } = await http.session(id)
+        const round: Round = { id, n, dice, era, acknowledged, jobs }
+        const work = [editing(round, 0), editing(round, 1), editing(round, 2), importing(round)] as Promise<void | (() => Promise<void>)>[]
+        if (dice.chance(0.4)) work.push(asking(round, dice.chance(0.5) ? 'print' : 'ping'))
+        if (dice.chance(0.2)) work.push(reading(round))
+        const fault = async () => {
+          for (let left = 1 + dice.below(2); left > 0; left--) {
+            await new Promise(done => setTimeout(done, dice.below(80)))
+            const [name, act] = dice.pick(faults)
+            count(name)
+            await act(dice)
+          }
         }
+        const [checks] = await Promise.all([Promise.all(work), fault()])
+        const began = Date.now()
+        await alive()
+        slowest = Math.max(slowest, Date.now() - began)
+        for (const check of checks) await check?.()
+        expect(firstBreach((await http.session(id)).session)).toBeNull()
       }
-      const [answer] = await Promise.all([upload, one(0), one(1), one(2), fault()])
-      await alive()
-      const { session } = await http.session(id)
-      expect(`u${round}` in session.channel).toBe(answer.status === 200)
-    }
-    const log = await sql<{ gesture: string, n: number }[]>`select gesture, count(*)::int as n from edit_log where session_id = ${id} group by gesture`
-    expect(log.every(l => l.n === 1)).toBe(true)
-    const stored = new Set(log.map(l => l.gesture))
-    expect([...acknowledged].filter(g => !stored.has(g))).toEqual([])
-    expect(acknowledged.size).toBeGreaterThan(ROUNDS)
-    await whole()
-    console.log(`faults: ${ROUNDS} rounds, ${acknowledged.size} gestures acknowledged, ${refused} answers lost or refused`)
-  }, process.env.NULLET_LONG ? 3_600_000 : 180_000)
+      const ends: Record<string, number> = {}
+      for (const job of jobs) {
+        const { state, error, result } = await waitFor(url, job, j => j.state === 'done' || j.state === 'failed')
+        ends[state] = (ends[state] ?? 0) + 1
+        expect(state === 'done' ? result : error?.message).toBeTruthy()
+      }
+      const log = await sql<{ gesture: string, n: number }[]>`select gesture, count(*)::int as n from edit_log where session_id = any(${sessions}) group by session_id, gesture`
+      expect(log.every(l => l.n === 1)).toBe(true)
+      const stored = new Set(log.map(l => l.gesture))
+      expect([...acknowledged].filter(g => !stored.has(g))).toEqual([])
+      expect(acknowledged.size).toBeGreaterThan(ROUNDS)
+      await whole()
+      console.log(`faults: ${ROUNDS} rounds, ${Object.entries(counts).map(([w, c]) => `${c} × ${w}`).join(', ')}; ${acknowledged.size} gestures acknowledged; jobs ${JSON.stringify(ends)}; answering again after at most ${slowest} ms`)
+    } finally { await stopProcess(worker, 'SIGKILL') }
+  }, process.env.NULLET_LONG ? 7_200_000 : 180_000)
 })
 
 describe('requests', () => {

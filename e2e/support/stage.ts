@@ -41,16 +41,18 @@ export function startWorker(database: string): ChildProcess {
   return spawn(process.execPath, [join(root, 'build/worker.mjs')], { cwd: root, env: { ...process.env, NULLET_DATABASE: database }, stdio: ['ignore', 'ignore', 'inherit'] })
 }
 
-export async function startServer(database: string, port: number): Promise<ChildProcess> {
+/** @param wait until it answers well */
+export async function startServer(database: string, port: number, wait = true): Promise<ChildProcess> {
   const child = spawn(process.execPath, [join(root, '.output/server/index.mjs')], {
     cwd: root, env: { ...process.env, NULLET_DATABASE: database, HOST: '127.0.0.1', PORT: String(port), NITRO_HOST: '127.0.0.1', NITRO_PORT: String(port), NODE_ENV: 'production' }, stdio: ['ignore', 'ignore', 'inherit']
   })
-  for (let i = 0; ; i++) {
+  for (let i = 0; wait; i++) {
     const ok = await fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.ok, () => false)
     if (ok) return child
     if (i > 300) throw new Error('the server did not answer')
     await new Promise(done => setTimeout(done, 50))
   }
+  return child
 }
 
 export const ended = (child: ChildProcess) => new Promise<void>(done => {

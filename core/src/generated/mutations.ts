@@ -11,8 +11,8 @@ export const ODD_VALUES: readonly unknown[] = [
 ]
 
 /** One to four places of a run of bytes are others, gone, doubled or cut off. */
-export function spoiltBytes(dice: Dice, bytes: Uint8Array): Uint8Array {
-  let out = bytes.slice()
+export function spoiltBytes(dice: Dice, bytes: Uint8Array): Uint8Array<ArrayBuffer> {
+  let out = new Uint8Array(bytes)
   const place = () => dice.chance(0.6) ? dice.below(Math.min(out.length, 64) + 1) : dice.below(out.length + 1)
   const acts = [
     () => { out[place()] = dice.chance(0.5) ? dice.pick(BYTES) : dice.below(256) },
@@ -27,7 +27,7 @@ export function spoiltBytes(dice: Dice, bytes: Uint8Array): Uint8Array {
   return out
 }
 
-function join(...parts: Uint8Array[]): Uint8Array {
+function join(...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0))
   let at = 0
   for (const p of parts) { out.set(p, at); at += p.length }
