@@ -1,11 +1,10 @@
 // What dies comes back: the line to the database cut, silent and refused, its backends ended, blocks of audio gone, workers
 // killed. Nothing acknowledged is lost, nothing half done stays, and everything answers again without a hand.
-import { createServer } from 'node:net'
 import { request } from 'node:http'
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { readdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/engine/testing'
 import { Dice } from '@nullet/core/session/generated'
@@ -219,7 +218,8 @@ async function reading({ n, id }: Round): Promise<() => Promise<void>> {
 describe('faults by seed', () => {
   it(`${ROUNDS} rounds of cuts and kills in edits, imports, prints, pings and package reads: nothing acknowledged is lost, nothing is half done, all answers again`, async () => {
     const acknowledged = new Set<string>(), jobs = new Set<string>(), counts: Record<string, number> = {}
-    let worker = startWorker(database), id = '', slowest = 0, sessions: string[] = []
+    const sessions: string[] = []
+    let worker = startWorker(database), id = '', slowest = 0
     const port = Number(new URL(url).port)
     const count = (what: string) => { counts[what] = (counts[what] ?? 0) + 1 }
     const faults: [string, (dice: Dice) => unknown][] = [
@@ -312,74 +312,5 @@ describe('requests', () => {
       expect(headers.get('content-security-policy')).not.toMatch(/script-src[^;]*unsafe-inline|[^-]unsafe-eval/)
     }
     expect((await fetch(url)).headers.get('content-security-policy')).toMatch(/'sha256-/)
-  })
-})
-
-describe('start and stop', () => {
-  const state = mkdtempSync('/var/tmp/nullet-keeper-')
-  const env = { ...process.env, NULLET_STATE: state }
-  const node = (...args: string[]) => spawnSync(process.execPath, args, { cwd: root, env, encoding: 'utf8' })
-  const status = () => { const out = node('tools/keeper.mjs', 'status').stdout; return JSON.parse(out || '{}') as { address?: string, states?: Record<string, string>, port?: number } }
-  const keepers: ChildProcess[] = []
-  // Whatever a test leaves behind ends with it.
-  afterAll(() => { keepers.forEach(k => k.kill('SIGKILL')); node('tools/database.mjs', 'remove'); rmSync(state, { recursive: true, force: true }) })
-  const pids = (what: string) => spawnSync('pgrep', ['-f', what], { encoding: 'utf8' }).stdout.split('\n').filter(Boolean).map(Number)
-
-  it('two at once leave one keeper; what is killed comes back, the database too; a killed keeper leaves nothing; stop ends only its own', async () => {
-    node('tools/database.mjs', 'start')
-    node('build/migrate.mjs')
-    const port = await freePort()
-    const start = () => spawn(process.execPath, ['tools/serve.mjs'], { cwd: root, env: { ...env, NULLET_PORT: String(port), NULLET_STAMP: 'x' }, stdio: 'ignore' })
-    keepers.push(start(), start())
-    const healthy = () => expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 40_000, interval: 200 }).toBe(200)
-    await healthy()
-    await expect.poll(() => keepers.filter(k => k.exitCode === null).length).toBe(1)
-    const ours = () => pids('.output/server/index.mjs').filter(pid => spawnSync('cat', [`/proc/${pid}/environ`], { encoding: 'utf8' }).stdout.includes(`NULLET_STATE=${state}`))
-    expect(ours()).toHaveLength(1)
-    expect(status()).toMatchObject({ address: `http://127.0.0.1:${port}/` })
-
-    const [first] = ours()
-    process.kill(first!, 'SIGKILL')
-    await expect.poll(() => ours().filter(p => p !== first).length, { timeout: 20_000 }).toBe(1)
-    await healthy()
-
-    const folder = readFileSync(join(state, 'cluster-folder'), 'utf8').trim()
-    process.kill(Number(readFileSync(join(folder, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL')
-    await expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.status, () => 0), { timeout: 20_000 }).not.toBe(200)
-    await healthy()
-
-    const keeper = keepers.find(k => k.exitCode === null)!
-    await stopProcess(keeper, 'SIGKILL')
-    await expect.poll(() => ours().length, { timeout: 20_000 }).toBe(0)
-    expect(status()).toEqual({})
-
-    const again = start()
-    keepers.push(again)
-    await healthy()
-    expect(node('tools/keeper.mjs', 'stop').status).toBe(0)
-    await expect.poll(() => again.exitCode).toBe(0)
-    expect(ours()).toEqual([])
-  }, 180_000)
-
-  it('a file of a process id that is somebody else’s by now ends nobody', async () => {
-    node('tools/database.mjs', 'stop')
-    const bystander = spawn('sleep', ['60'], { stdio: 'ignore' })
-    const folder = readFileSync(join(state, 'cluster-folder'), 'utf8').trim()
-    writeFileSync(join(folder, 'postmaster.pid'), `${bystander.pid}\n${folder}\n`)
-    writeFileSync(join(state, 'serve.pid'), String(bystander.pid))
-    spawnSync('bash', ['./nullet', 'stop'], { cwd: root, env })
-    expect(bystander.exitCode).toBeNull()
-    bystander.kill()
-    expect(node('tools/database.mjs', 'start').status).toBe(0)
-    node('tools/database.mjs', 'remove')
-  })
-
-  it('a port that is none and a folder that cannot be written to are said in a sentence', async () => {
-    const bad = spawnSync('bash', ['./nullet', 'start'], { cwd: root, env: { ...env, NULLET_PORT: 'loud' }, encoding: 'utf8' })
-    expect([bad.status, bad.stderr]).toEqual([1, expect.stringMatching(/NULLET_PORT is “loud”; a port is a number/)])
-    const taken = createServer().listen(0, '127.0.0.1')
-    taken.close()
-    const nowhere = spawnSync(process.execPath, ['tools/keeper.mjs', 'status'], { cwd: root, env: { ...process.env, NULLET_STATE: '/etc/passwd/nowhere' }, encoding: 'utf8' })
-    expect([nowhere.status, nowhere.stderr]).toEqual([1, expect.stringMatching(/^nullet: \/etc\/passwd\/nowhere cannot be made/)])
   })
 })

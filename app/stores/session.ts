@@ -80,6 +80,7 @@ export const useSession = defineStore('session', () => {
     if (hearing) return
     hearing = true
     holdPage(client)
+    void happenings.look()
     hearServer(told => {
       if (told.kind === 'open') { link?.lookAgain(); jobListeners.forEach(l => l('')); void happenings.look().then(all => all.forEach(said => notices.tell(said))) }
       else if (told.session !== id.value) return

@@ -72,7 +72,7 @@ describe('spoilt files', () => {
     let read = 0, refused = 0
     for (let seed = 0; seed < EACH; seed++) {
       try { READERS[kind]!(new Dice(seed)); read++ } catch (error) {
-        if (!(error instanceof Refusal)) throw new Error(`seed ${seed}: ${(error as Error).stack}`)
+        if (!(error instanceof Refusal)) throw new Error(`seed ${seed}: ${(error as Error).message}`, { cause: error })
         expect(error.message, `seed ${seed}`).not.toMatch(/undefined|\[object|→ at|\n/)
         expect(error.message.length, `seed ${seed}`).toBeLessThan(900)
         refused++
