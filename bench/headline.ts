@@ -1,6 +1,6 @@
 // The work that figures are quoted for: 144 tracks with three bands and a keyed compressor each, four sends, 12 submixes,
 // 4 reverberant returns, 12 stems, a main with a limiter's stand-in.
-import { Sketch } from '@nullet/core/session/sketch'
+import { Sketch } from '@nullet/core/testing/sketch'
 import type { Session } from '@nullet/core/session/session'
 
 export function headline(tracks = 144, frames = 48000 * 20): Session {

@@ -1,6 +1,6 @@
 // The page and the database: import speed, time to sound, the Map with 150 channels.
 import { chromium, type Browser, type Page } from 'playwright-core'
-import { whiteNoise } from '@nullet/core/engine/testing'
+import { whiteNoise } from '@nullet/core/testing/sound'
 import { connectStore, type Sql } from '../server/store/connect'
 import { importWav } from '../server/store/imports'
 import { createSession } from '../server/store/sessions'

@@ -6,12 +6,12 @@ import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { createHash } from 'node:crypto'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { compile } from '@nullet/core/engine/compile'
-import { MemoryMedia } from '@nullet/core/engine/memoryMedia'
-import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
+import { compile } from '@nullet/core/compile/compile'
+import { MemoryMedia } from '@nullet/core/run/memoryMedia'
+import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { readPackage } from '@nullet/core/formats/package'
 import { WavEncoder, WavReader, wavHeader } from '@nullet/core/formats/wav'
-import { sine, whiteNoise } from '@nullet/core/engine/testing'
+import { sine, whiteNoise } from '@nullet/core/testing/sound'
 
 const run = promisify(execFile)
 const folder = mkdtempSync(join(tmpdir(), 'nullet-cli-'))

@@ -1,9 +1,9 @@
 import { createReadStream } from 'node:fs'
 import { stat } from 'node:fs/promises'
 import { basename } from 'node:path'
-import { layoutOf } from '@nullet/core/layouts/layouts'
+import { layoutOf } from '@nullet/core/session/layouts'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { wavPieces } from '../host/wavFile'
 import { readOptions } from './options'
 

@@ -3,7 +3,7 @@ import { check } from './check'
 import { loudness } from './loudness'
 import { pingLoop } from './ping'
 import { print } from './print'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 
 const COMMANDS: Record<string, { run(args: string[]): Promise<unknown>, usage: string }> = {
   print: { run: print, usage: "print PACKAGE --out DIR [--tap 'NAME[@input|pre|post]' …] [--from s] [--to s] [--depth 24|32f] [--seed n] [--threads 1|2]" },

@@ -1,6 +1,6 @@
 // Arguments of commands: words and --options, checked.
 import { parseArgs } from 'node:util'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 
 /** @param multiple options that may be given more than once */
 export function readOptions(args: string[], single: string[], multiple: string[] = []) {

@@ -1,5 +1,5 @@
-import { Refusal } from '@nullet/core/refusal'
-import { ping } from '@nullet/core/rig/ping'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { ping } from '@nullet/core/measure/ping'
 import { rows } from '@nullet/core/session/session'
 import { openPackage } from '../host/packageFile'
 import { readOptions } from './options'

@@ -1,7 +1,7 @@
 // The same show for the full dome: 128 tracks over the same audio, submixes of submixes, stems, two mains. For those
 // who want to see the network at the size they work at.
 import { familyColour } from '@nullet/core/session/families'
-import { Sketch } from '@nullet/core/session/sketch'
+import { Sketch } from '@nullet/core/testing/sketch'
 import { rows, type Session } from '@nullet/core/session/session'
 
 /** Names in series, the media they take turns with, family, and the bus they feed. */

@@ -1,5 +1,5 @@
 // Fills the demonstration into the database: audio first, then the session in one transaction. A second time, nothing.
-import { layoutOf } from '@nullet/core/layouts/layouts'
+import { layoutOf } from '@nullet/core/session/layouts'
 import { connectStore } from '../server/store/connect'
 import { MediumWriter, type MediumInfo } from '../server/store/media'
 import { createSession, listSessions, loadSession } from '../server/store/sessions'

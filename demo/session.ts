@@ -1,5 +1,5 @@
 // The network of the demonstration: tracks in families, submixes, stems, returns, keys, two rigs.
-import { Sketch } from '@nullet/core/session/sketch'
+import { Sketch } from '@nullet/core/testing/sketch'
 import { familyColour } from '@nullet/core/session/families'
 import type { Session } from '@nullet/core/session/session'
 import { TEMPO, type Part } from './score'

@@ -4,12 +4,12 @@ import { request } from 'node:http'
 import { readdirSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { ChildProcess } from 'node:child_process'
+import { spawnSync, type ChildProcess } from 'node:child_process'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { whiteNoise } from '@nullet/core/engine/testing'
-import { Dice } from '@nullet/core/session/generated'
+import { whiteNoise } from '@nullet/core/testing/sound'
+import { Dice } from '@nullet/core/testing/generated'
 import { firstBreach } from '@nullet/core/invariants/index'
-import { demoLike } from '@nullet/core/session/demoLike'
+import { demoLike } from '@nullet/core/testing/demoLike'
 import { rows, type Session } from '@nullet/core/session/session'
 import { client, printItem, wav, waitFor } from '../server/testing'
 import { connectStore, type Sql } from '../server/store/connect'
@@ -18,7 +18,8 @@ import { createSession } from '../server/store/sessions'
 import { Proxy } from './support/proxy'
 import { dropDatabase, freePort, makeDatabase, root, startServer, startWorker, stopProcess } from './support/stage'
 
-const ROUNDS = process.env.NULLET_LONG ? 1000 : 12
+/** At length, several may run at once, each with rounds, a seed and a cluster (NULLET_STATE) of its own. */
+const ROUNDS = Number(process.env.NULLET_ROUNDS ?? (process.env.NULLET_LONG ? 1000 : 12)), SEED = Number(process.env.NULLET_SEED ?? 99)
 let database: string, proxy: Proxy, server: ChildProcess, sql: Sql, url: string, http: ReturnType<typeof client>
 
 beforeAll(async () => {
@@ -229,7 +230,7 @@ describe('faults by seed', () => {
     ]
     try {
       for (let n = 0; n < ROUNDS; n++) {
-        const dice = new Dice(99 + n)
+        const dice = new Dice(SEED + n)
         // Sessions stay small, so that a round is short.
         if (n % 25 === 0) {
           id = `faults-${process.pid}-${n}`

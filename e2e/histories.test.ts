@@ -2,11 +2,11 @@
 // doubles and delays, two server processes, transactions that break at any statement. In the end everybody has the same
 // rows, and each gesture that was acknowledged is there once.
 import { describe, expect, inject, it } from 'vitest'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { firstBreach } from '@nullet/core/invariants/index'
 import { applyEdit } from '@nullet/core/edits/apply'
-import { Dice, generatedNetwork } from '@nullet/core/session/generated'
-import { generatedEdit, hostileEdit } from '@nullet/core/session/generatedEdits'
+import { Dice, generatedNetwork } from '@nullet/core/testing/generated'
+import { generatedEdit, hostileEdit } from '@nullet/core/testing/generatedEdits'
 import { withChanges, type Session } from '@nullet/core/session/session'
 import { SessionLink } from '../app/session/link'
 import { badNetwork, Broken, failureOf, MemoryShelf } from '../app/session/testing'

@@ -1,8 +1,8 @@
 // Movement in the browser: drawn over the waveform, edited, ridden while it plays, heard as it is rendered, copied.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { compile } from '@nullet/core/engine/compile'
-import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
+import { compile } from '@nullet/core/compile/compile'
+import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { valueAt } from '@nullet/core/movement/envelope'
 import { rows, settings } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'

@@ -1,7 +1,7 @@
 // A hand on a fader and on an equaliser while a tone plays, in the real page: what reaches the output is free of products.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { besideDb } from '@nullet/core/engine/testing'
+import { besideDb } from '@nullet/core/testing/sound'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
 import { apply, makeSession, saved } from './support/hands'

@@ -1,10 +1,11 @@
 // A thread that computes the first half of a plan, a chunk of 4096 frames ahead of the second. It makes the plan from the
 // session itself; audio it asks for in large pieces.
 import { parentPort, workerData } from 'node:worker_threads'
-import { CHUNK } from '@nullet/core/engine/builder'
-import { compile, type CompileOptions } from '@nullet/core/engine/compile'
-import { CROSS_OUT, splitPlan } from '@nullet/core/engine/split'
-import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
+import { CHUNK } from '@nullet/core/plan/operations'
+import { compile, type CompileOptions } from '@nullet/core/compile/compile'
+import { CROSS_OUT, splitPlan } from '@nullet/core/run/split'
+import { PlanStream } from '@nullet/core/run/stream'
+import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { asSession, type Session } from '@nullet/core/session/session'
 import { slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
 

@@ -1,5 +1,5 @@
 // What the two threads of a render say to each other, and the memory in which chunks cross over.
-import { CHUNK } from '@nullet/core/engine/builder'
+import { CHUNK } from '@nullet/core/plan/operations'
 
 export interface Read { id: number, medium: string, from: number, frames: number }
 export type ToHalf = { kind: 'start', frame: number } | { kind: 'chunk', from: number, slot: number } | { kind: 'audio', id: number, audio: Float32Array[] }

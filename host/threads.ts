@@ -1,12 +1,13 @@
-// A render on two cores: the first half of its plan in a thread, the second half here. See core/src/engine/split.ts.
+// A render on two cores: the first half of its plan in a thread, the second half here. See core/src/run/split.ts.
 import { existsSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
-import { CHUNK } from '@nullet/core/engine/builder'
-import { compile, type CompileOptions } from '@nullet/core/engine/compile'
-import { JoinedStream, splitPlan, type Far } from '@nullet/core/engine/split'
-import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
+import { CHUNK } from '@nullet/core/plan/operations'
+import { compile, type CompileOptions } from '@nullet/core/compile/compile'
+import { JoinedStream, splitPlan, type Far } from '@nullet/core/run/split'
+import { PlanStream } from '@nullet/core/run/stream'
+import type { MediaReader } from '@nullet/core/run/mediaReader'
 import type { Session } from '@nullet/core/session/session'
 import { sharedSlots, SLOTS, slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
 

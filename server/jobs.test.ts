@@ -1,15 +1,15 @@
 // Long work: prints that are exact and verified, pings, stops, workers that die.
 import { createHash } from 'node:crypto'
 import { describe, expect, inject, it } from 'vitest'
-import { compile } from '@nullet/core/engine/compile'
-import { PlanStream, renderWhole } from '@nullet/core/engine/stream'
+import { compile } from '@nullet/core/compile/compile'
+import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { rows } from '@nullet/core/session/session'
 import { raise, startServer, startWorker, stopProcess } from '../e2e/support/stage'
 import { interleave } from '../host/wavFile'
 import { connectStore } from './store/connect'
 import { DatabaseMedia } from './store/mediaReader'
 import { client, printItem, waitFor, wav } from './testing'
-import { whiteNoise } from '@nullet/core/engine/testing'
+import { whiteNoise } from '@nullet/core/testing/sound'
 
 const { url, database } = inject('stage')
 const http = client(url)

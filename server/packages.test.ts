@@ -1,7 +1,7 @@
 // Session packages through the server: the same bytes out as in, and zips that mean harm.
 import { describe, expect, inject, it } from 'vitest'
 import yazl from 'yazl'
-import { whiteNoise } from '@nullet/core/engine/testing'
+import { whiteNoise } from '@nullet/core/testing/sound'
 import { client, wav } from './testing'
 
 const { url } = inject('stage')

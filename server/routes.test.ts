@@ -1,6 +1,6 @@
 // The server's routes against a real database: who is let in, edits in order, two tabs, what is refused.
 import { describe, expect, inject, it } from 'vitest'
-import { changesHash } from '@nullet/core/session/hash'
+import { changesHash } from '@nullet/core/session/changesHash'
 import { applyEdit } from '@nullet/core/edits/apply'
 import { takeTemplate } from '@nullet/core/formats/template'
 import { client } from './testing'

@@ -1,9 +1,9 @@
 // Measures by rendering, in a thread of its own beside the sound: one task, then it is done. Stopping ends the thread.
 import { observe } from '@nullet/core/checks/observe'
 import { applyEdit } from '@nullet/core/edits/apply'
-import { costPredictor, costRows, measureCost } from '@nullet/core/engine/cost'
-import { compile, type CompileOptions } from '@nullet/core/engine/compile'
-import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/engine/stream'
+import { costPredictor, costRows, measureCost } from '@nullet/core/measure/cost'
+import { compile, type CompileOptions } from '@nullet/core/compile/compile'
+import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/run/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'

@@ -1,7 +1,7 @@
 // What page and analyst say to each other.
-import type { EditMessage } from '@nullet/core/edits/apply'
-import type { CostRow } from '@nullet/core/engine/cost'
-import type { RenderRange } from '@nullet/core/engine/stream'
+import type { EditMessage } from '@nullet/core/session/editMessage'
+import type { CostRow } from '@nullet/core/measure/cost'
+import type { RenderRange } from '@nullet/core/run/stream'
 import type { Contribution, Influence } from '@nullet/core/measure/influence'
 import type { Residual } from '@nullet/core/measure/null'
 

@@ -1,8 +1,9 @@
 // The engine as it is heard: one stream whose ears are written block by block, that can start anywhere with the state
 // it would have had from the beginning, and that turns into another plan without a click.
-import { compile, type Plan } from '@nullet/core/engine/compile'
-import { Machine } from '@nullet/core/engine/machine'
-import { PlanStream, type MediaReader } from '@nullet/core/engine/stream'
+import { compile, type Plan } from '@nullet/core/compile/compile'
+import { Machine } from '@nullet/core/run/machine'
+import { PlanStream } from '@nullet/core/run/stream'
+import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { settings, type Session } from '@nullet/core/session/session'
 import { BLOCK } from './ring'
 

@@ -1,6 +1,5 @@
 // The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
-import type { RowChange, Session } from '@nullet/core/session/session'
-import { settings } from '@nullet/core/session/session'
+import { type RowChange, type Session, settings } from '@nullet/core/session/session'
 import type { FromEngine, Mark, Probe, ToEngine } from './messages'
 import { METER_SLOTS, WORD, ahead, meterSlot, ringMemory, ringOver, BLOCK } from './ring'
 import workletUrl from './output.worklet.ts?worker&url'

@@ -1,7 +1,7 @@
 // Looks at a slot while it sounds: spectra in bands of equal ratios and the highest levels, some twenty times a second.
-import { BLOCK, CHUNK } from '@nullet/core/engine/builder'
+import { BLOCK, CHUNK } from '@nullet/core/plan/operations'
 import { spectrum } from '@nullet/core/measure/spectrum'
-import type { PlanStream } from '@nullet/core/engine/stream'
+import type { PlanStream } from '@nullet/core/run/stream'
 import type { Probe } from './messages'
 
 export const BANDS = 96

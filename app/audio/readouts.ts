@@ -1,6 +1,6 @@
 // The values that travel with every block: which they are, and how they are read from a machine.
-import type { Machine } from '@nullet/core/engine/machine'
-import type { Op } from '@nullet/core/engine/builder'
+import type { Machine } from '@nullet/core/run/machine'
+import type { Op } from '@nullet/core/plan/operations'
 
 interface Readout { key: string, read(): number }
 

@@ -1,7 +1,7 @@
 // Memory that the engine's worker writes and the output worklet reads, with the meters of every block beside the sound.
 // One writer, one reader, nothing allocated after `ringMemory`. Positions are frames since the ring was made.
 
-import { BLOCK } from '@nullet/core/engine/builder'
+import { BLOCK } from '@nullet/core/plan/operations'
 
 export { BLOCK }
 export const RING_FRAMES = 65536

@@ -1,5 +1,5 @@
 // Audio for the engine's worker: parts of media, fetched many at a time, the next ones before they are needed.
-import type { MediaReader } from '@nullet/core/engine/stream'
+import type { MediaReader } from '@nullet/core/run/mediaReader'
 
 const SEGMENT = 16384
 const MOST_BYTES = 400 * 2 ** 20

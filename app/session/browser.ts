@@ -1,6 +1,6 @@
 // The link's parts as the browser has them: requests that end, locks by which pages know of one another.
 import { api, Failed } from '~/stores/api'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Answer, Failure, Loaded, Wire } from './wire'
 
 /** A request that takes longer is asked again, under the same gesture. */

@@ -1,7 +1,7 @@
 // The link to a session: each fault that a network, a server or another page can make, one at a time.
 import { describe, expect, it } from 'vitest'
-import { Refusal } from '@nullet/core/refusal'
-import { Sketch } from '@nullet/core/session/sketch'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { Sketch } from '@nullet/core/testing/sketch'
 import { withChanges, type Session } from '@nullet/core/session/session'
 import { SessionLink, type LinkEvents } from './link'
 import { Broken, failureOf, Lost, MemoryServer, MemoryShelf } from './testing'

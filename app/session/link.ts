@@ -1,9 +1,10 @@
 // The link to one open session: what is stored, what waits on top of it, what can be taken back. It posts one edit at a
 // time, catches up, and loads anew where it and the server do not agree. One object a session and page; no interface in it.
-import { applyEdit, type EditMessage } from '@nullet/core/edits/apply'
-import { changesHash } from '@nullet/core/session/hash'
+import { applyEdit } from '@nullet/core/edits/apply'
+import type { EditMessage } from '@nullet/core/session/editMessage'
+import { changesHash } from '@nullet/core/session/changesHash'
 import { asSession, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { History, type Step } from './history'
 import type { Waiting, WaitingShelf } from './waiting'
 import type { Answer, Failure, StoredEdit, Wire } from './wire'

@@ -1,8 +1,8 @@
 // A server in memory and a network that misbehaves, for histories of the link.
 import { applyEdit } from '@nullet/core/edits/apply'
-import { Refusal } from '@nullet/core/refusal'
-import { changesHash } from '@nullet/core/session/hash'
-import type { Dice } from '@nullet/core/session/generated'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { changesHash } from '@nullet/core/session/changesHash'
+import type { Dice } from '@nullet/core/testing/generated'
 import type { Session } from '@nullet/core/session/session'
 import type { Shelf } from './waiting'
 import type { Answer, Failure, Post, StoredEdit, Wire } from './wire'

@@ -1,5 +1,5 @@
 // The server as the link to a session sees it: three questions, and how an answer that fails is to be taken.
-import type { EditMessage } from '@nullet/core/edits/apply'
+import type { EditMessage } from '@nullet/core/session/editMessage'
 import type { RowChange, Session } from '@nullet/core/session/session'
 
 export interface Loaded { session: Session, revision: number, era: string, /** Of the gestures that were asked about, those that are stored. */ stored: string[] }

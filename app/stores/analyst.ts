@@ -1,7 +1,7 @@
 // Questions that are answered by rendering a range: one at a time, with progress, and they can be stopped.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
-import type { RenderRange } from '@nullet/core/engine/stream'
+import type { RenderRange } from '@nullet/core/run/stream'
 import { settings } from '@nullet/core/session/session'
 import type { Answer, FromAnalyst, Task } from '~/audio/analystMessages'
 import { shortTime } from '~/components/format'

@@ -1,6 +1,6 @@
 // Hands on strips and channels: what is asked, what becomes of the answer, what goes along.
 import { beforeEach, describe, expect, it } from 'vitest'
-import { demoLike } from '@nullet/core/session/demoLike'
+import { demoLike } from '@nullet/core/testing/demoLike'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import { answering, openStage, type Stage } from './testing'
 

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { goTo } from './goTo'
 import { applyEdit } from '@nullet/core/edits/apply'
-import { LAYOUTS } from '@nullet/core/layouts/layouts'
+import { LAYOUTS } from '@nullet/core/session/layouts'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { byOrder, rows, settings, slotsOf, type Session } from '@nullet/core/session/session'
 import type { Channel, Tap } from '@nullet/core/session/rows'

@@ -1,7 +1,7 @@
 // Short messages about what happened: what, to which object, what was kept.
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { Failed } from './api'
 
 export interface Notice { id: number, tone: 'told' | 'wrong', message: string, kept?: string, action?: { label: string, run(): void } }

@@ -1,7 +1,7 @@
 // The transport, comparisons and jobs: what the player is told, what is said, what ends when.
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
-import { demoLike } from '@nullet/core/session/demoLike'
+import { demoLike } from '@nullet/core/testing/demoLike'
 import { openStage, type Stage } from './testing'
 
 let stage: Stage

@@ -2,7 +2,8 @@
 // Until it lets go, the engine hears the hand instead of the old envelope. One ride is one step of undo.
 import { defineStore } from 'pinia'
 import { shallowRef, watch } from 'vue'
-import { FLOOR_DB, spliced, valueAt } from '@nullet/core/movement/envelope'
+import { spliced, valueAt } from '@nullet/core/movement/envelope'
+import { FLOOR_DB } from '@nullet/core/foundation/elementary'
 import { envelopeOn, movingOf, targetLabel, targetName, type Target } from '@nullet/core/movement/targets'
 import { thin } from '@nullet/core/movement/thin'
 import type { Point } from '@nullet/core/session/rows'

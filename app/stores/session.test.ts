@@ -1,6 +1,6 @@
 // The store of the open session: what is shown, what hands hold, what listeners are told, what comes from elsewhere.
 import { beforeEach, describe, expect, it } from 'vitest'
-import { Sketch } from '@nullet/core/session/sketch'
+import { Sketch } from '@nullet/core/testing/sketch'
 import type { RowChange } from '@nullet/core/session/session'
 import { openStage, type Stage } from './testing'
 

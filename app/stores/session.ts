@@ -3,7 +3,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
-import { Network } from '@nullet/core/network/network'
+import { Network } from '@nullet/core/graph/network'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, pageIsOpen } from '~/session/browser'

@@ -1,7 +1,7 @@
 // What a hand does to strips: mute, solo, level, pan, colour, name, links. A linked strip takes the others along.
 import { defineStore } from 'pinia'
-import { LAYOUTS, layoutName } from '@nullet/core/layouts/layouts'
-import { linkedWith, linkOf, type Linked } from '@nullet/core/session/links'
+import { LAYOUTS, layoutName } from '@nullet/core/session/layouts'
+import { linkedWith, linkOf, type Linked } from '@nullet/core/session/linked'
 import { seriesNames } from '@nullet/core/session/series'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Channel } from '@nullet/core/session/rows'

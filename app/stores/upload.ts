@@ -1,6 +1,6 @@
 // Sends a file, and goes on where it stopped when the line was cut, also after the page was closed: a file is known by its
 // name, size and date.
-import { shortHash } from '@nullet/core/session/hash'
+import { shortHash } from '@nullet/core/foundation/hash'
 import { answered, api, Failed } from './api'
 
 export interface Upload {

@@ -1,5 +1,5 @@
-import { Refusal } from '@nullet/core/refusal'
-import { keepable } from '@nullet/core/session/text'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { keepable } from '@nullet/core/foundation/text'
 import { defineRoute } from '../utils/route'
 
 /** Addresses below /api that are none. */

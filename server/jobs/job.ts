@@ -1,7 +1,7 @@
 // What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason. What a
 // worker does counts only while the job is still its own: one that was taken for dead finds its job with another.
 import type { JobHelpers } from 'graphile-worker'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql } from '../store/connect'
 import { endJob, MOST_TRIES, readJob, reportJob, retryJob, startJob, TakenOver, type Job } from '../store/jobs'
 

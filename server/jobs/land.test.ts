@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '@nullet/core/edits/apply'
 import type { MadePrint, PrintItem } from '@nullet/core/print/printRows'
-import { demoLike } from '@nullet/core/session/demoLike'
+import { demoLike } from '@nullet/core/testing/demoLike'
 import type { Session } from '@nullet/core/session/session'
 import { land } from './land'
 

@@ -2,7 +2,7 @@
 // because a destination is gone; it lies unassigned then, and says so.
 import { applyEdit } from '@nullet/core/edits/apply'
 import { printRows, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import type { TableName } from '@nullet/core/session/rows'
 import { REFERENCES, type Session } from '@nullet/core/session/session'
 

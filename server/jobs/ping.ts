@@ -1,7 +1,7 @@
 // Measures a loop. The result is kept with the loop; applying it is the user's own edit.
 import { z } from 'zod'
-import { Refusal } from '@nullet/core/refusal'
-import { ping as measure, pingRow } from '@nullet/core/rig/ping'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { ping as measure, pingRow } from '@nullet/core/measure/ping'
 import { withEdits } from '../store/edits'
 import { loadSession } from '../store/sessions'
 import { endJob } from '../store/jobs'

@@ -1,7 +1,8 @@
 // Edits: ordered by the lock on their session's row, applied once a gesture however often it arrives, kept in the log.
-import { applySteps, type EditMessage } from '@nullet/core/edits/apply'
-import { Refusal } from '@nullet/core/refusal'
-import { changesHash } from '@nullet/core/session/hash'
+import { applySteps } from '@nullet/core/edits/apply'
+import type { EditMessage } from '@nullet/core/session/editMessage'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { changesHash } from '@nullet/core/session/changesHash'
 import type { RowChange, Session } from '@nullet/core/session/session'
 import type { Sql, Transaction } from './connect'
 import { KnownSessions, type Known } from './knownSessions'

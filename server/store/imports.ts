@@ -1,7 +1,7 @@
 // Brings audio in as it arrives: read, checked, converted where the rate differs, measured, written in blocks.
-import { layoutOf } from '@nullet/core/layouts/layouts'
+import { layoutOf } from '@nullet/core/session/layouts'
 import { MOST_LEGS, type WavShape } from '@nullet/core/formats/wav'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { Levels } from '../../host/levels'
 import { resampled } from '../../host/resample'
 import { wavPieces } from '../../host/wavFile'

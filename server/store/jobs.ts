@@ -1,5 +1,5 @@
 // Jobs as people see them. The queue itself is graphile-worker's; this table says what each is about and how it went.
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql, Transaction } from './connect'
 import { noSession } from './edits'
 

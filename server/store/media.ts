@@ -1,6 +1,6 @@
 // Audio in the database: written in blocks under an upload's key, published whole, read in any range.
 import { createHash, type Hash } from 'node:crypto'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { interleave } from '../../host/wavFile'
 import { within, type Sql, type Transaction } from './connect'

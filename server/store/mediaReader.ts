@@ -1,5 +1,5 @@
 // Media as the engine reads them, with a window of read audio kept for each.
-import type { MediaReader } from '@nullet/core/engine/stream'
+import type { MediaReader } from '@nullet/core/run/mediaReader'
 import type { Session } from '@nullet/core/session/session'
 import type { Sql } from './connect'
 import { mediumInfo, readAudio, type MediumInfo } from './media'

@@ -1,6 +1,6 @@
 // Sessions from before a rule was made one: brought in order just before the database itself begins to hold it.
 import { firstBreach, mended } from '@nullet/core/invariants/index'
-import { changesHash } from '@nullet/core/session/hash'
+import { changesHash } from '@nullet/core/session/changesHash'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '@nullet/core/session/rows'
 import { asSession, difference, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Transaction } from './connect'

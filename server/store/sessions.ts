@@ -1,6 +1,6 @@
 // Sessions: listed, made, read, removed. What changes in them is in edits.ts.
 import { firstBreach } from '@nullet/core/invariants/index'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { TABLE_NAMES } from '@nullet/core/session/rows'
 import { rows, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Sql, Transaction } from './connect'

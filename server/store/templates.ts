@@ -1,6 +1,6 @@
 // Templates: networks kept for other sessions. The document is one value: nothing asks for a part of it.
 import type { TemplateDocument } from '@nullet/core/formats/template'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql } from './connect'
 
 export interface TemplateSummary { id: string, name: string, buses: number, tracks: number, madeAt: string }

@@ -5,7 +5,7 @@ import { mkdir, open, readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { getRequestHeader, type H3Event } from 'h3'
 import { z } from 'zod'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { inState } from '../../host/stateFolder'
 import { withBody } from './body'
 

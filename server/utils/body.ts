@@ -2,7 +2,7 @@
 // What is left early is read and dropped, so that the answer arrives.
 import { once } from 'node:events'
 import type { H3Event } from 'h3'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 
 /** An upload that brings nothing for so long has died. */
 const SILENT_MS = 60_000

@@ -1,10 +1,10 @@
 // What every route shares: refusals become answers of one shape, and so does everything else that goes wrong.
 import { defineEventHandler, getRouterParam, setResponseStatus, type H3Event } from 'h3'
 import { z } from 'zod'
-import { explain } from '@nullet/core/explain'
-import { Refusal } from '@nullet/core/refusal'
+import { explain } from '@nullet/core/foundation/explain'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { textBody } from './body'
-import { keepable, unkeepablePath } from '@nullet/core/session/text'
+import { keepable, unkeepablePath } from '@nullet/core/foundation/text'
 
 interface Problem { error: string, message: string, about: string[], kept: string }
 

@@ -2,7 +2,7 @@
 // What each channel and slot costs to compute, measured while rendering; who uses it, and what parking or sharing saves.
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import type { EditMessage } from '@nullet/core/edits/apply'
+import type { EditMessage } from '@nullet/core/session/editMessage'
 import { slotLabel } from '@nullet/core/processors/table'
 import { useAnalyst } from '~/stores/analyst'
 import { useChecks } from '~/stores/checks'

@@ -1,7 +1,7 @@
 // The rows of the cost view: what was measured beside who uses it.
-import type { EditMessage } from '@nullet/core/edits/apply'
-import type { CostRow } from '@nullet/core/engine/cost'
-import type { Network } from '@nullet/core/network/network'
+import type { EditMessage } from '@nullet/core/session/editMessage'
+import type { CostRow } from '@nullet/core/measure/cost'
+import type { Network } from '@nullet/core/graph/network'
 import type { Session } from '@nullet/core/session/session'
 
 export interface CostLine {

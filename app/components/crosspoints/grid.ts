@@ -2,7 +2,7 @@
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import type { Channel, Feed } from '@nullet/core/session/rows'
 import { byOrder, rows, settings, type Session } from '@nullet/core/session/session'
-import type { Network } from '@nullet/core/network/network'
+import type { Network } from '@nullet/core/graph/network'
 
 export type Goal = { bus: string } | { slot: string } | { port: string }
 export interface Column { key: string, group: string, name: string, /** Which of a channel’s inputs it is. */ hint?: string, goal: Goal, colour: number, channel?: string }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { Network } from '@nullet/core/network/network'
-import { demoLike } from '@nullet/core/session/demoLike'
+import { Network } from '@nullet/core/graph/network'
+import { demoLike } from '@nullet/core/testing/demoLike'
 import { gridLines, type GridLine, type Grouping } from './gridLines'
 
 const { session } = demoLike()

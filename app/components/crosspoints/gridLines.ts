@@ -1,6 +1,6 @@
 // The rows of the grid: channels, gathered by family, by tier or not at all; groups can be folded.
-import { tiers } from '@nullet/core/network/tiers'
-import type { Network } from '@nullet/core/network/network'
+import { tiers } from '@nullet/core/graph/tiers'
+import type { Network } from '@nullet/core/graph/network'
 import type { Channel } from '@nullet/core/session/rows'
 import { byOrder, rows } from '@nullet/core/session/session'
 

@@ -1,5 +1,6 @@
 // Where a value lies in its lane, 0 at the bottom to 1 at the top, and back. Levels use the scale of the faders.
-import { FLOOR_DB, type Law } from '@nullet/core/movement/envelope'
+import type { Law } from '@nullet/core/movement/envelope'
+import { FLOOR_DB } from '@nullet/core/foundation/elementary'
 import type { Moving } from '@nullet/core/movement/targets'
 import { dB, pan, value as written } from '../format'
 import { levelAt, place } from '../scale'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A channel as it is drawn everywhere: low and wide, level and setting on one bar.
 import { computed } from 'vue'
-import { layoutName } from '@nullet/core/layouts/layouts'
+import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB } from '~/components/format'
 import { commonName } from '~/stores/names'

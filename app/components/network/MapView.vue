@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The Map: strips placed by the program, feeds drawn on a canvas under them, returns and loops in a row of their own.
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { mapLayout, type Strip } from '@nullet/core/network/mapLayout'
+import { mapLayout, type Strip } from '@nullet/core/graph/mapLayout'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { LOOP } from '@nullet/core/processors/table'
 import { dB } from '~/components/format'

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { Network } from '@nullet/core/network/network'
-import { Sketch } from '@nullet/core/session/sketch'
+import { Network } from '@nullet/core/graph/network'
+import { Sketch } from '@nullet/core/testing/sketch'
 import { columnsOf, cellsOf } from '../crosspoints/grid'
 import { printsPlan } from '../passes/plan'
 import { litBy } from './lit'

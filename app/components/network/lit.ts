@@ -1,5 +1,5 @@
 // What a selection lights: everything that feeds it, everything it reaches, and the feeds on the way.
-import type { Network } from '@nullet/core/network/network'
+import type { Network } from '@nullet/core/graph/network'
 
 export function litBy(network: Network, selected: readonly string[]): { channels: Set<string>, feeds: Set<string> } {
   const present = selected.filter(id => network.channel(id))

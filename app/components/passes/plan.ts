@@ -1,6 +1,6 @@
 // What the next pass would print: names, and through which loops.
 import { LOOP } from '@nullet/core/processors/table'
-import { Network } from '@nullet/core/network/network'
+import { Network } from '@nullet/core/graph/network'
 import { rows, slotsOf, type Session } from '@nullet/core/session/session'
 import type { Tap } from '@nullet/core/session/rows'
 

@@ -2,8 +2,8 @@
 // For the selected channel: what feeds it, the chain of stages to the ears with their faders, where else it goes, and
 // answers to questions about it.
 import { computed } from 'vue'
-import { layoutName } from '@nullet/core/layouts/layouts'
-import { alsoGoesTo, fedBy } from '@nullet/core/network/path'
+import { layoutName } from '@nullet/core/session/layouts'
+import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'

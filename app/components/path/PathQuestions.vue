@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Questions about one channel: why it is silent, what would change without it, how much of what is heard it is.
 import { ref, shallowRef, watch } from 'vue'
-import { whySilent, type Cause } from '@nullet/core/network/whySilent'
+import { whySilent, type Cause } from '@nullet/core/graph/whySilent'
 import { slotLabel } from '@nullet/core/processors/table'
 import type { Contribution, Influence } from '@nullet/core/measure/influence'
 import { dB } from '~/components/format'

@@ -2,7 +2,7 @@
 // The stages from a channel to the ears: each with its fader, its gain and the level that is there now; loops, ports and
 // units on the way with theirs.
 import { computed, ref, watch } from 'vue'
-import { stagesToEars, type Step } from '@nullet/core/network/path'
+import { stagesToEars, type Step } from '@nullet/core/graph/path'
 import { dB } from '~/components/format'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A loop inside a channel: where it goes and comes back, send and return, what was measured.
 import { computed } from 'vue'
-import { pingIsStale } from '@nullet/core/rig/ping'
+import { pingIsStale } from '@nullet/core/measure/ping'
 import type { Loop } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'
 import { useSession } from '~/stores/session'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A loop: where it goes, what its ping measured against what the driver reports, and what to do with it.
 import { computed, ref } from 'vue'
-import { pingIsStale } from '@nullet/core/rig/ping'
+import { pingIsStale } from '@nullet/core/measure/ping'
 import { byOrder, rows } from '@nullet/core/session/session'
 import type { Loop } from '@nullet/core/session/rows'
 import { dB } from '~/components/format'

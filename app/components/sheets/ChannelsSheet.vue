@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Several channels at once: kind, how many, names in series, layout, where they go.
 import { computed, ref } from 'vue'
-import { LAYOUTS } from '@nullet/core/layouts/layouts'
+import { LAYOUTS } from '@nullet/core/session/layouts'
 import { familyTable, guessFamily } from '@nullet/core/session/families'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { seriesNames } from '@nullet/core/session/series'

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
-import { layoutName } from '@nullet/core/layouts/layouts'
+import { layoutName } from '@nullet/core/session/layouts'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/components/format'
 import { matching } from '~/components/network/matching'

@@ -1,6 +1,6 @@
 // What a check finds: something in the session that is probably wrong, with the reason and fixes that are ordinary edits.
-import type { EditMessage } from '../edits/apply'
-import type { Network } from '../network/network'
+import type { EditMessage } from '../session/editMessage'
+import type { Network } from '../graph/network'
 import type { Session } from '../session/session'
 import type { Observed } from './observe'
 

@@ -1,7 +1,7 @@
 import { LOOP } from '../processors/table'
 import { UNITS } from '../rig/units'
 import { rows, type Session } from '../session/session'
-import type { EditMessage } from '../edits/apply'
+import type { EditMessage } from '../session/editMessage'
 import type { Check } from './check'
 
 const dB = (x: number) => x.toFixed(1)

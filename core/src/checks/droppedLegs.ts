@@ -1,5 +1,5 @@
-import { layoutName } from '../layouts/layouts'
-import { lostLegs } from '../layouts/lostLegs'
+import { layoutName } from '../session/layouts'
+import { lostLegs } from '../session/lostLegs'
 import { rows } from '../session/session'
 import type { Check } from './check'
 

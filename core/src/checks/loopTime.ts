@@ -1,4 +1,4 @@
-import { pingIsStale } from '../rig/ping'
+import { pingIsStale } from '../measure/ping'
 import { rows } from '../session/session'
 import type { Check } from './check'
 

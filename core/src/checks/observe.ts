@@ -1,7 +1,8 @@
 // What only shows when sound runs: peaks at ports out and at units, over a range.
-import { compile } from '../engine/compile'
-import { PlanStream, type MediaReader, type RenderRange } from '../engine/stream'
-import { decibels } from '../elementary'
+import { compile } from '../compile/compile'
+import { PlanStream, type RenderRange } from '../run/stream'
+import type { MediaReader } from '../run/mediaReader'
+import { decibels } from '../foundation/elementary'
 import { rows, settings, type Session } from '../session/session'
 
 export interface Observed {

@@ -1,5 +1,5 @@
 import { rows, settings } from '../session/session'
-import type { EditMessage } from '../edits/apply'
+import type { EditMessage } from '../session/editMessage'
 import type { Check } from './check'
 
 /** A return that is fed and leads on, but is closed at its own end, or leads elsewhere than to what is heard. */

@@ -1,5 +1,5 @@
 // All checks.
-import { Network } from '../network/network'
+import { Network } from '../graph/network'
 import type { Session } from '../session/session'
 import type { Check, Finding } from './check'
 import { audibleTrigger } from './audibleTrigger'

@@ -1,4 +1,4 @@
-import { whyNothing } from '../rig/ping'
+import { whyNothing } from '../graph/deadLoop'
 import { LOOP } from '../processors/table'
 import { UNITS } from '../rig/units'
 import { rows } from '../session/session'

@@ -2,16 +2,14 @@
 // browser and on the server.
 import { produce } from 'immer'
 import { z } from 'zod'
-import { explain } from '../explain'
+import { explain } from '../foundation/explain'
 import { breachBy } from '../invariants'
 import { dropLeft } from '../movement/carry'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { difference, type RowChange, type Session } from '../session/session'
-import { keepable } from '../session/text'
+import type { EditMessage } from '../session/editMessage'
+import { keepable } from '../foundation/text'
 import { editCalled } from './table'
-
-export const EditMessage = z.object({ verb: z.string().max(60), args: z.unknown() })
-export type EditMessage = z.infer<typeof EditMessage>
 
 export interface Applied { session: Session, changes: RowChange[], label: string }
 

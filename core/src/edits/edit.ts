@@ -1,7 +1,7 @@
 // What an edit is: a verb with arguments that changes a draft of the session, or refuses with a reason.
 // Ids, names with counters and order keys are made where the gesture is made and come in the arguments.
 import type { z } from 'zod'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import type { Row, TableName } from '../session/rows'
 import { peekRow } from '../session/draft'
 import { makeRow, type Session } from '../session/session'

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { inverse, rows, withChanges, type Session } from '../session/session'
 import { seriesNames } from '../session/series'
-import { Sketch } from '../session/sketch'
-import { Refusal } from '../refusal'
+import { Sketch } from '../testing/sketch'
+import { Refusal } from '../foundation/refusal'
 import { applyEdit } from './apply'
 
 function start(): Session {

@@ -1,8 +1,8 @@
 // Verbs that make, copy, link and reshape many channels.
 import { describe, expect, it } from 'vitest'
-import { Refusal } from '../refusal'
-import { linkedWith } from '../session/links'
-import { Sketch } from '../session/sketch'
+import { Refusal } from '../foundation/refusal'
+import { linkedWith } from '../session/linked'
+import { Sketch } from '../testing/sketch'
 import { firstBreach } from '../invariants'
 import { inverse, rows, slotsOf, withChanges, type Session } from '../session/session'
 import { applyEdit } from './apply'

@@ -1,9 +1,9 @@
 // Moving gain between what feeds a bus and the bus: what leaves the bus, and all else that is heard, stays the same.
 import { describe, expect, it } from 'vitest'
-import { difference, renderTaps, rmsDb, whiteNoise } from '../engine/testing'
-import { Refusal } from '../refusal'
-import { Dice } from '../session/generated'
-import { Sketch } from '../session/sketch'
+import { difference, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
+import { Refusal } from '../foundation/refusal'
+import { Dice } from '../testing/generated'
+import { Sketch } from '../testing/sketch'
 import { rows, type Session } from '../session/session'
 import { applyEdit } from './apply'
 

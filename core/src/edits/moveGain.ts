@@ -3,7 +3,7 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { PROCESSORS, LOOP, settingsOf, slotLabel } from '../processors/table'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { FeedRow, type Channel, type Feed, type Slot } from '../session/rows'
 import type { Session } from '../session/session'
 import { defineEdit, need } from './edit'

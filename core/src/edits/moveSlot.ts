@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { LOOP, slotLabel } from '../processors/table'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { derivedId } from '../session/ids'
 import { defineEdit, need, put } from './edit'
 

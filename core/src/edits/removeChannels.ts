@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { channelNames, defineEdit, need } from './edit'
-import { takeOut } from './links'
+import { takeOut } from './linkStrips'
 import { routeMain } from './setMainFeed'
 
 /** Takes channels away with all that belongs to them; what fed them by main feed goes where they went, or to `to`. */

@@ -1,6 +1,6 @@
 import { isDraft, original } from 'immer'
 import { z } from 'zod'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { rowWords } from '../invariants/words'
 import { REFERENCES, rows, type Session } from '../session/session'
 import { TABLE_NAMES, type TableName } from '../session/rows'

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { channelOf, envelopeOn, movingOf, targetLabel } from '../movement/targets'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { EnvelopeRow, Point } from '../session/rows'
 import { defineEdit, put } from './edit'
 

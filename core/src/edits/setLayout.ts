@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
-import { layoutName } from '../layouts/layouts'
-import { lostLegs } from '../layouts/lostLegs'
-import { Refusal } from '../refusal'
+import { layoutName } from '../session/layouts'
+import { lostLegs } from '../session/lostLegs'
+import { Refusal } from '../foundation/refusal'
 import type { Session } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 

@@ -1,9 +1,8 @@
 import { z } from 'zod'
-import { defineEdit } from './edit'
-import { editCalled } from './table'
+import { defineEdit, type Edit } from './edit'
 
-/** Edits one after the other as one: undone together, or refused together. */
-export const several = defineEdit({
+/** Edits one after the other as one: undone together, or refused together. @param editCalled finds an edit by its verb */
+export const severalOf = (editCalled: (verb: string) => Edit) => defineEdit({
   verb: 'several',
   args: z.object({ label: z.string().min(1).max(300), edits: z.array(z.object({ verb: z.string(), args: z.unknown() })).min(1) }),
   label: (_, a) => a.label,

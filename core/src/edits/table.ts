@@ -1,7 +1,7 @@
 // All verbs.
-import { dictionaryBy } from '../dictionary'
-import { Refusal } from '../refusal'
-import { keepable } from '../session/text'
+import { dictionaryBy } from '../foundation/dictionary'
+import { Refusal } from '../foundation/refusal'
+import { keepable } from '../foundation/text'
 import { addKey } from './addKey'
 import { addMainFeed } from './addMainFeed'
 import { addPortFeed } from './addPortFeed'
@@ -15,7 +15,7 @@ import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
 import { duplicateChannels } from './duplicateChannels'
 import type { Edit } from './edit'
-import { removeLink, setLink } from './links'
+import { removeLink, setLink } from './linkStrips'
 import { moveGain } from './moveGain'
 import { moveLevels } from './moveLevels'
 import { moveSlot } from './moveSlot'
@@ -37,7 +37,7 @@ import { removePhrases, setPhrase } from './setPhrase'
 import { setSession } from './setSession'
 import { setSlot } from './setSlot'
 import { setUnit } from './setUnit'
-import { several } from './several'
+import { severalOf } from './several'
 import { silentTrigger } from './silentTrigger'
 import { writeCrosspoints } from './writeCrosspoints'
 
@@ -45,7 +45,7 @@ const EDITS: Record<string, Edit> = dictionaryBy([
   addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, copyEnvelopes, createBus, createChannels, createSubmix,
   duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop, removePhrases,
   removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setPhrase, setSession,
-  setSlot, setUnit, several, silentTrigger, writeCrosspoints
+  setSlot, setUnit, severalOf(editCalled), silentTrigger, writeCrosspoints
 ] as Edit[], edit => edit.verb)
 
 /** @throws Refusal where no verb is called so */

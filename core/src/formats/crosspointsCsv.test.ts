@@ -1,8 +1,8 @@
 // The feeds as a table: the same after out and in; wrong files say what is wrong; formulas are defused.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { generatedNetwork } from '../session/generated'
-import { Sketch } from '../session/sketch'
+import { generatedNetwork } from '../testing/generated'
+import { Sketch } from '../testing/sketch'
 import { rows, type Session } from '../session/session'
 import { planCrosspointsCsv, writeCrosspointsCsv } from './crosspointsCsv'
 

@@ -1,9 +1,9 @@
 // The feeds of a session as a table for spreadsheets, one line a feed, and back: what a file would change is found out
 // first, and applied whole or not at all. RFC 4180; cells that a spreadsheet would run as formulas begin with an apostrophe.
 import Papa from 'papaparse'
-import type { EditMessage } from '../edits/apply'
+import type { EditMessage } from '../session/editMessage'
 import { PROCESSORS, slotLabel } from '../processors/table'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { FeedRow, TAPS, type Feed } from '../session/rows'
 import { byId, rows, settings, type Session } from '../session/session'
 

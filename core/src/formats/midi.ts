@@ -1,7 +1,7 @@
 // Standard MIDI Files: notes in beats a track, and the tempo map. The chunks are checked here first, for a file that ends
 // in the middle of one would be read as something else.
 import { parseMidi, type MidiEvent } from 'midi-file'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import type { Note } from '../session/rows'
 
 export interface MidiTrack { name: string, notes: Note[], lengthBeats: number, /** Channel 10 of the file: percussion. */ drums: boolean }

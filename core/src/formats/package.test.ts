@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { Refusal } from '../refusal'
-import { Sketch } from '../session/sketch'
+import { Refusal } from '../foundation/refusal'
+import { Sketch } from '../testing/sketch'
 import { channelNamed, readPackage, writePackage } from './package'
 
 const byHand = {

@@ -1,14 +1,14 @@
 // The session package: one JSON document beside a folder of WAV files. Open, documented in docs/session-package.md.
 // Every field but ids, names and kinds has a default, so that one can be written by hand.
 import { z } from 'zod'
-import { explain } from '../explain'
+import { explain } from '../foundation/explain'
 import { firstBreach, GENTLE, mended, STRICT } from '../invariants'
 import { withoutOddIds, type Lists } from '../invariants/oddIds'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
-import { canonical } from '../session/hash'
+import { canonical } from '../foundation/hash'
 import { isId } from '../session/ids'
-import { keepable } from '../session/text'
+import { keepable } from '../foundation/text'
 import { byId, emptySession, rows, type Session } from '../session/session'
 
 export const PACKAGE_VERSION = 1

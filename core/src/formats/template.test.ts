@@ -1,8 +1,8 @@
 // A network taken from one session and laid over another.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { demoLike } from '../session/demoLike'
-import { Sketch } from '../session/sketch'
+import { demoLike } from '../testing/demoLike'
+import { Sketch } from '../testing/sketch'
 import { firstBreach } from '../invariants'
 import { rows, slotsOf, type Session } from '../session/session'
 import { planTemplate, readTemplate, takeTemplate } from './template'

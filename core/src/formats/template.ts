@@ -1,10 +1,10 @@
 // A template: the network of a session without its tracks, to be laid over another one. Tracks are matched by name,
 // then by family; what would change is known before anything is.
 import { z } from 'zod'
-import { explain } from '../explain'
-import type { EditMessage } from '../edits/apply'
+import { explain } from '../foundation/explain'
+import type { EditMessage } from '../session/editMessage'
 import { LOOP } from '../processors/table'
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 import { familyTable, guessFamily, wordsOf } from '../session/families'
 import { FamilyRule, TABLES, type Channel, type Feed, type TableName } from '../session/rows'
 import { ordersAfter } from '../session/order'

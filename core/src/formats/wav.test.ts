@@ -3,8 +3,8 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { rmsDb, sine, whiteNoise } from '../engine/testing'
-import { Refusal } from '../refusal'
+import { rmsDb, sine, whiteNoise } from '../testing/sound'
+import { Refusal } from '../foundation/refusal'
 import { WavEncoder, wavHeader, WavReader, type Depth } from './wav'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-wav-'))

@@ -1,6 +1,6 @@
 // WAV and its 64-bit form (RF64/BW64): reading piece by piece as bytes arrive, writing with dither as the last step.
 // EBU Tech 3285 (WAVE), ITU-R BS.2088 (BW64).
-import { Refusal } from '../refusal'
+import { Refusal } from '../foundation/refusal'
 
 export interface WavShape { legs: number, sampleRate: number, bits: number, float: boolean, frames: number | null }
 

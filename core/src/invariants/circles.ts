@@ -1,5 +1,5 @@
 // Nothing has to be there before it is made.
-import { findCircle } from '../network/circles'
+import { findCircle } from '../graph/circles'
 import { byId, rows, type Session } from '../session/session'
 import { capital, feedWords } from './words'
 import { defineRule } from './rule'

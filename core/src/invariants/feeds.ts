@@ -3,7 +3,7 @@
 import { PROCESSORS, slotLabel } from '../processors/table'
 import type { Channel, Feed } from '../session/rows'
 import { rows, type Session } from '../session/session'
-import { shortHash } from '../session/hash'
+import { shortHash } from '../foundation/hash'
 import { capital, feedWords } from './words'
 import { defineRule, type Breach } from './rule'
 

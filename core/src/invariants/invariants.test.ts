@@ -1,15 +1,15 @@
 // Rules hold whatever is done: by generated edits, by generated packages, and for each rule by the case that breaks it.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { compile } from '../engine/compile'
-import { Machine } from '../engine/machine'
+import { compile } from '../compile/compile'
+import { Machine } from '../run/machine'
 import { readPackage, writePackage } from '../formats/package'
-import { Refusal } from '../refusal'
-import { demoLike } from '../session/demoLike'
-import { Dice, generatedNetwork } from '../session/generated'
-import { generatedEdit, GENERATED_VERBS, hostileEdit } from '../session/generatedEdits'
+import { Refusal } from '../foundation/refusal'
+import { demoLike } from '../testing/demoLike'
+import { Dice, generatedNetwork } from '../testing/generated'
+import { generatedEdit, GENERATED_VERBS, hostileEdit } from '../testing/generatedEdits'
 import { asSession, inverse, rows, withChanges, type RowChange, type Session } from '../session/session'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { firstBreach, mended } from '.'
 
 /** What a refusal must be: a sentence for a person, without a program's words in it. */

@@ -1,5 +1,5 @@
 // A layout names every speaker once; legs that are named are there.
-import { dictionary } from '../dictionary'
+import { dictionary } from '../foundation/dictionary'
 import type { Row } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { capital, rowWords } from './words'

@@ -1,9 +1,9 @@
 // Ids of other letters than ours become new ones, wherever they are named.
-import { shortHash } from '../session/hash'
+import { shortHash } from '../foundation/hash'
 import { isId } from '../session/ids'
 import { REFERENCES } from '../session/session'
 import { TABLE_NAMES, type TableName } from '../session/rows'
-import { keepable } from '../session/text'
+import { keepable } from '../foundation/text'
 
 type Fields = Record<string, unknown>
 export type Lists = Partial<Record<TableName, readonly Fields[]>>

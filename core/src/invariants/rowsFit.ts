@@ -1,12 +1,12 @@
 // Every row fits its table: known fields, each in its range, text that can be kept, an id of the right letters, under
 // its own id.
 import type { z } from 'zod'
-import { explain } from '../explain'
-import { dictionary, dictionaryBy } from '../dictionary'
+import { explain } from '../foundation/explain'
+import { dictionary, dictionaryBy } from '../foundation/dictionary'
 import { isId } from '../session/ids'
 import { emptySession, rows, type Session } from '../session/session'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '../session/rows'
-import { keepable, unkeepablePath } from '../session/text'
+import { keepable, unkeepablePath } from '../foundation/text'
 import { withoutOddIds } from './oddIds'
 import { defineRule, type Breach } from './rule'
 import { capital, rowWords } from './words'

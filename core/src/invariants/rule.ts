@@ -1,5 +1,5 @@
 // What a rule is. Rules always hold: for every edit, package, template, table and print alike.
-import type { RefusalKind } from '../refusal'
+import type { RefusalKind } from '../foundation/refusal'
 import type { Row, TableName } from '../session/rows'
 import type { Session } from '../session/session'
 

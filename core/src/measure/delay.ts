@@ -1,6 +1,6 @@
 // Delay between two signals: whole samples from the peak of the correlation, the fraction from the slope of the
 // cross-spectrum's phase (a parabola over the peak errs by up to 0.1 sample).
-import { PI, atan2, cos, sin } from '../elementary'
+import { PI, atan2, cos, sin } from '../foundation/elementary'
 import { inverseReal, powerOfTwoAbove, spectrum } from './spectrum'
 
 /** Slope of the phase of a response around a known whole delay. Least squares through 0 (or π), weighted by power. */

@@ -1,9 +1,9 @@
 // What would change without a channel, and how much of what is heard comes from it: against levels known by formula.
 import { describe, expect, it } from 'vitest'
-import { MemoryMedia } from '../engine/memoryMedia'
-import { sine } from '../engine/testing'
-import { Network } from '../network/network'
-import { Sketch } from '../session/sketch'
+import { MemoryMedia } from '../run/memoryMedia'
+import { sine } from '../testing/sound'
+import { Network } from '../graph/network'
+import { Sketch } from '../testing/sketch'
 import { contributionOf, influenceOf, placesReached } from './influence'
 
 const FRAMES = 96000

@@ -1,8 +1,9 @@
 // What a channel does to everything else, measured by rendering a range twice: as it is, and as if the channel were not
 // there. And how much of what is heard comes from it.
-import { compile, tapKey, type CompileOptions } from '../engine/compile'
-import { PlanStream, pairs, render, type MediaReader, type RenderRange } from '../engine/stream'
-import { Network } from '../network/network'
+import { compile, tapKey, type CompileOptions } from '../compile/compile'
+import { PlanStream, pairs, render, type RenderRange } from '../run/stream'
+import type { MediaReader } from '../run/mediaReader'
+import { Network } from '../graph/network'
 import { PROCESSORS } from '../processors/table'
 import { settings, type Session } from '../session/session'
 import { LoudnessMeter } from './loudness'

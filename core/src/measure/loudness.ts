@@ -1,6 +1,6 @@
 // Loudness after ITU-R BS.1770-4 and EBU Tech 3341: K-weighting, 400 ms blocks that overlap by 75 %, two gates.
 // The standard gives coefficients at 48 kHz; for other rates the analog prototypes behind them are mapped anew.
-import { PI, log10, pow, tan } from '../elementary'
+import { PI, log10, pow, tan } from '../foundation/elementary'
 import { TruePeak } from './truePeak'
 
 type Section = [number, number, number, number, number]

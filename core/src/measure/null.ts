@@ -1,5 +1,5 @@
 // Null tests: what is left when two recordings that should be equal are subtracted.
-import { decibels } from '../elementary'
+import { decibels } from '../foundation/elementary'
 import { delayBetween } from './delay'
 
 export interface Residual {

@@ -1,5 +1,5 @@
 // True peak after ITU-R BS.1770-4 annex 2: four times oversampled by a polyphase FIR of 4 × 12 taps.
-import { PI, cos, decibels, sin } from '../elementary'
+import { PI, cos, decibels, sin } from '../foundation/elementary'
 
 const PHASES = 4, TAPS = 12
 

@@ -1,12 +1,9 @@
 // An envelope's value at a frame: straight lines between its points, in the law of what it moves.
-import { exp, log } from '../elementary'
+import { FLOOR_DB, exp, log } from '../foundation/elementary'
 import type { Point } from '../session/rows'
 
 /** `db`: straight in dB · `linear`: straight in the value · `ratio`: straight in its logarithm. */
 export type Law = 'db' | 'linear' | 'ratio'
-
-/** On the way to and from −∞ a level passes here; at and below it there is silence. */
-export const FLOOR_DB = -120
 
 const onLine = (value: number | null, law: Law) => law === 'ratio' ? log(value!) : law === 'db' ? Math.max(FLOOR_DB, value ?? FLOOR_DB) : value!
 const offLine = (y: number, law: Law) => law === 'ratio' ? exp(y) : y

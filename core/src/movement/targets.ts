@@ -4,7 +4,8 @@
 import { PROCESSORS } from '../processors/table'
 import type { Envelope, Point, Slot } from '../session/rows'
 import { rows, type Session } from '../session/session'
-import { FLOOR_DB, type Law } from './envelope'
+import type { Law } from './envelope'
+import { FLOOR_DB } from '../foundation/elementary'
 
 export type Owner = 'channel' | 'feed' | 'slot'
 export interface Target { owner: Owner, row: string, field: string }

@@ -1,8 +1,8 @@
 // Fewer points for the same movement: D. Douglas, T. Peucker, "Algorithms for the reduction of the number of points…",
 // 1973, with the distance taken along the value's axis: nowhere is the thinned line further away than the tolerance.
 import type { Point } from '../session/rows'
-import { FLOOR_DB, type Law } from './envelope'
-import { log } from '../elementary'
+import type { Law } from './envelope'
+import { FLOOR_DB, log } from '../foundation/elementary'
 
 const height = (value: number | null, law: Law) => law === 'ratio' ? log(value!) : value ?? FLOOR_DB
 

@@ -2,10 +2,7 @@
 import { byId, rows, settings, type Session } from '../session/session'
 import type { Phrase } from '../session/rows'
 import { frameOfBeat } from './tempo'
-import { VOICES } from './voices'
-
-/** One note that sounds: frames of source time, key 0 … 127 (69 is 440 Hz), gain of its velocity. */
-export interface Sounding { start: number, end: number, key: number, gain: number }
+import { VOICES, type Sounding } from './voices'
 
 export const phrasesOf = (session: Session, channel: string): Phrase[] => rows(session, 'phrase').filter(p => p.channel === channel).sort(byId)
 

@@ -1,8 +1,10 @@
 // The built-in voices: what plays the notes of a phrase until somebody who plays comes along. Every sample is a formula of
 // the time since its note began, so a render may begin anywhere.
-import { pow } from '../elementary'
+import { pow } from '../foundation/elementary'
 import type { Phrase } from '../session/rows'
-import type { Sounding } from './phrases'
+
+/** One note that sounds: frames of source time, key 0 … 127 (69 is 440 Hz), gain of its velocity. */
+export interface Sounding { start: number, end: number, key: number, gain: number }
 
 export interface Voice {
   label: string

@@ -2,12 +2,12 @@
 // Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count.
 import { phrasesOf } from '../notes/phrases'
 import { envelopesOf, movingFields } from '../movement/targets'
-import { Network } from '../network/network'
+import { Network } from '../graph/network'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
-import { believedDelay } from '../rig/wiring'
-import { wiringText } from '../rig/wiringText'
+import { believedDelay } from '../compile/wiring'
+import { wiringText } from '../graph/wiringText'
 import type { Channel, Tap } from '../session/rows'
-import { canonical, shortHash } from '../session/hash'
+import { canonical, shortHash } from '../foundation/hash'
 import { byId, printOn, rows, settings, type Session } from '../session/session'
 
 export interface Fingerprint { hash: string, parts: Record<string, string> }

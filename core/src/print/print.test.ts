@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../engine/testing'
-import { MemoryMedia } from '../engine/memoryMedia'
+import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
+import { MemoryMedia } from '../run/memoryMedia'
 import { applyEdit } from '../edits/apply'
 import type { Session } from '../session/session'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { changedParts, fingerprint, staleParts } from './fingerprint'
 import { tracksOf, whatBreaksTheSum } from './stems'
-import { Network } from '../network/network'
+import { Network } from '../graph/network'
 import { verify } from './verify'
 
 const FRAMES = 20000

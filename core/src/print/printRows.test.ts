@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { rows, slotsOf, type Session } from '../session/session'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { printRows, PrintArgs, type MadePrint } from './printRows'
 
 function source(): Session {

@@ -1,8 +1,8 @@
 // How long a session is, and the tail a print should keep for what rings on.
-import { log10 } from '../elementary'
+import { log10 } from '../foundation/elementary'
 import { phraseFrames } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
-import { responseFrames } from '../engine/responses'
+import { responseFrames } from '../processors/responses'
 import { delayMs } from '../processors/delay'
 import { PROCESSORS, settingsOf } from '../processors/table'
 import { rows, settings, type Session } from '../session/session'

@@ -1,6 +1,6 @@
 // Contribution stems: each carries its own share of the shared returns, so that stems through linear paths sum to the
 // mix. And the reasons why some do not.
-import { Network } from '../network/network'
+import { Network } from '../graph/network'
 import { LOOP, PROCESSORS, slotLabel } from '../processors/table'
 import { rows, type Session } from '../session/session'
 

@@ -1,6 +1,7 @@
 // Proves a print: what was stored against the live path, rendered again, at the same place.
-import { compile, tapKey, type TapName } from '../engine/compile'
-import { PlanStream, render, type MediaReader, type RenderRange } from '../engine/stream'
+import { compile, tapKey, type TapName } from '../compile/compile'
+import { PlanStream, render, type RenderRange } from '../run/stream'
+import type { MediaReader } from '../run/mediaReader'
 import { NullMeter, type Residual } from '../measure/null'
 import type { Session } from '../session/session'
 

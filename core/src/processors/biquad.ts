@@ -1,9 +1,9 @@
 // Coefficients of second-order sections, a0 = 1: [b0, b1, b2, a1, a2].
 // R. Bristow-Johnson, "Cookbook formulae for audio EQ biquad filter coefficients"; Butterworth cuts by the bilinear
 // transform with the corner prewarped, sections of Q = 1 / (2 cos θ).
-import { PI, cos, sin, tan, pow, log10 } from '../elementary'
+import type { Section } from '../plan/operations'
+import { PI, cos, sin, tan, pow, log10 } from '../foundation/elementary'
 
-export type Section = [b0: number, b1: number, b2: number, a1: number, a2: number]
 export type BandKind = 'bell' | 'low shelf' | 'high shelf' | 'notch'
 
 const normal = (b0: number, b1: number, b2: number, a0: number, a1: number, a2: number): Section =>

@@ -1,6 +1,6 @@
 // Feed-forward compressor with soft knee and smooth branching: see kernels/compressor.ts for the source.
 import type { Params } from '../session/rows'
-import { exp } from '../elementary'
+import { exp } from '../foundation/elementary'
 import type { Processor } from './processor'
 
 /** One-pole coefficient that covers 63 % of a step in the given time. */

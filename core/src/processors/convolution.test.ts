@@ -1,15 +1,15 @@
 // Reverb by impulse response: against direct convolution, against its own decay, and with responses that are none.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { compile } from '../engine/compile'
-import { Machine } from '../engine/machine'
-import { MemoryMedia } from '../engine/memoryMedia'
-import { PlanStream } from '../engine/stream'
-import { difference, impulse, peak, renderTaps, rmsDb, whiteNoise } from '../engine/testing'
+import { compile } from '../compile/compile'
+import { Machine } from '../run/machine'
+import { MemoryMedia } from '../run/memoryMedia'
+import { PlanStream } from '../run/stream'
+import { difference, impulse, peak, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
 import { fingerprint } from '../print/fingerprint'
 import { sessionFrames } from '../print/range'
 import type { Params } from '../session/rows'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { makeResponse, RESPONSES } from './responses'
 
 const PLAIN = { lowCutHz: 10, highCutHz: 20000 }

@@ -1,6 +1,7 @@
 // Reverb by impulse response: made by code, or a medium of the session. The response is brought to unit energy, so that
 // noise comes out as loud as it goes in whatever the response; its tail can be cut shorter.
-import { gainOf } from '../elementary'
+import { gainOf } from '../foundation/elementary'
+import type { ResponseWanted } from '../plan/operations'
 import type { Params } from '../session/rows'
 import { cut } from './biquad'
 import type { Processor } from './processor'
@@ -9,8 +10,6 @@ import { RESPONSES } from './responses'
 export const LONGEST_RESPONSE_S = 30
 /** Share of the response over which a cut tail fades. */
 const FADE = 0.3
-
-export interface ResponseWanted { /** One of RESPONSES, or a medium. */ id: string, endS: number }
 
 export const responseOf = (p: Params): ResponseWanted => ({ id: p.response as string, endS: p.endS as number })
 

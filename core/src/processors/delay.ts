@@ -1,5 +1,5 @@
 // Repeats with feedback, cuts in the loop and cross feedback between legs. The slot's mix sets dry against wet.
-import { PI, exp } from '../elementary'
+import { PI, exp } from '../foundation/elementary'
 import type { Params } from '../session/rows'
 import type { Processor } from './processor'
 

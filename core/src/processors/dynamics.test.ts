@@ -1,8 +1,8 @@
 // Gate, ducker, limiter, saturation, tremolo, width: against formulas, and an interpolation of their own for true peaks.
 import { describe, expect, it } from 'vitest'
-import { difference, peak, renderTaps, rmsDb, sine, whiteNoise } from '../engine/testing'
+import { difference, peak, renderTaps, rmsDb, sine, whiteNoise } from '../testing/sound'
 import type { Params } from '../session/rows'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 
 /** One track through one slot; a second one as its key. Latency is taken off by the render. */
 async function through(processor: string, params: Params, legs: Float32Array[], rate = 48000, key?: Float32Array): Promise<Float32Array[]> {

@@ -1,6 +1,7 @@
 // Parametric equaliser: up to eight bands between a low and a high cut.
 import type { Params } from '../session/rows'
-import { band, cut, type BandKind, type Section } from './biquad'
+import { band, cut, type BandKind } from './biquad'
+import type { Section } from '../plan/operations'
 import type { Parameter, Processor } from './processor'
 
 export const BANDS = 8

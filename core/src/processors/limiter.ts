@@ -1,6 +1,6 @@
 // Limiter: true peaks at sixteen times the rate, look-ahead, one gain for all legs. The lowest gain that is asked for
 // within the look-ahead, let go slowly and averaged over it, is there in time and has no corners.
-import { PI, cos, gainOf, sin } from '../elementary'
+import { PI, cos, gainOf, sin } from '../foundation/elementary'
 import { coefficient } from './compressor'
 import type { Processor } from './processor'
 

@@ -1,5 +1,5 @@
 // Settings to begin from, by processor. Names say what they are for; what a preset leaves out goes to its initial value.
-import { dictionary } from '../dictionary'
+import { dictionary } from '../foundation/dictionary'
 import type { Params } from '../session/rows'
 
 export interface Preset { name: string, params: Params }

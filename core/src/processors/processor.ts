@@ -1,6 +1,7 @@
 // What every processor says about itself. The interface, validation and documents are derived from this.
 import type { Params } from '../session/rows'
-import type { PlanBuilder, Signal } from '../engine/builder'
+import type { PlanBuilder } from '../plan/builder'
+import type { Signal } from '../plan/operations'
 
 export type Parameter = {
   name: string

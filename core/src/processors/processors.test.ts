@@ -1,9 +1,9 @@
 // Every processor against its formula, through the whole engine.
 import { describe, expect, it } from 'vitest'
-import { impulse, peak, renderTaps, rmsDb, sine, whiteNoise } from '../engine/testing'
+import { impulse, peak, renderTaps, rmsDb, sine, whiteNoise } from '../testing/sound'
 import { spectrum } from '../measure/spectrum'
 import type { Params } from '../session/rows'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { band, responseDb } from './biquad'
 import { staticCurve } from './compressor'
 import { complete } from './processor'

@@ -1,8 +1,9 @@
 // Impulse responses made by code: noise whose bands die away at their own pace, behind a few early echoes. What a room's
 // decay is made of (M. Schroeder, "Natural sounding artificial reverberation", 1962), by formula and from a seed.
-import { dictionary } from '../dictionary'
-import { PI, exp, log, sin } from '../elementary'
-import { hash32 } from '../rig/seed'
+import { dictionary } from '../foundation/dictionary'
+import { PI, exp, log, sin } from '../foundation/elementary'
+import { hash32 } from '../foundation/seed'
+import { settings, type Session } from '../session/session'
 
 interface Shape {
   label: string
@@ -56,4 +57,10 @@ export function makeResponse(id: string, sampleRate: number): Float32Array[] {
     }
     return out
   })
+}
+
+/** Frames of a response by its id; 0 when it is not there. */
+export function responseFrames(session: Session, id: string): number {
+  if (id in RESPONSES) return Math.ceil(Math.max(...RESPONSES[id].decay) * 70 / 60 * settings(session).sampleRate)
+  return session.medium[id]?.frames ?? 0
 }

@@ -1,7 +1,7 @@
 // Algorithmic reverb: a feedback delay network of sixteen lines with decay times for three bands.
 // J.-M. Jot, "An analysis/synthesis approach to real-time artificial reverberation", ICASSP 1992: a line of d samples
 // that is to lose 60 dB in T seconds has the gain 10^(−3 d / (T · rate)).
-import { PI, pow, tan } from '../elementary'
+import { PI, pow, tan } from '../foundation/elementary'
 import type { Processor } from './processor'
 
 /** Line lengths at 48 kHz and size 100 %: primes from 31 to 97 ms, spread in equal ratios. */

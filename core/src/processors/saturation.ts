@@ -1,7 +1,7 @@
 // Saturation: y = (s(drive·x + bias) − s(bias)) / drive with s(v) = v / √(1 + v²), at eight times the rate. Quiet signals
 // pass at unity (without bias), loud ones bend; bias bends one side first.
-import { PI, gainOf, sin } from '../elementary'
-import { kaiser } from '../kaiser'
+import { PI, gainOf, sin } from '../foundation/elementary'
+import { kaiser } from '../foundation/kaiser'
 import type { Processor } from './processor'
 
 /** Half width of the pass band as a share of the old rate: what harmonics fold from beyond is 90 dB down. */

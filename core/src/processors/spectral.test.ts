@@ -1,8 +1,8 @@
 // Spectral keying against the same written out plainly, and by what it is for: rhythm and chosen bands of the key.
 import { describe, expect, it } from 'vitest'
-import { difference, peak, renderTaps, rmsDb, sine, whiteNoise } from '../engine/testing'
+import { difference, peak, renderTaps, rmsDb, sine, whiteNoise } from '../testing/sound'
 import type { Params } from '../session/rows'
-import { Sketch } from '../session/sketch'
+import { Sketch } from '../testing/sketch'
 import { complete } from './processor'
 import { bandsOf, spectralKeying } from './spectral'
 

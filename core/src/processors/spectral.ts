@@ -1,6 +1,6 @@
 // Spectral keying: a sustained carrier shaped by the rhythm and spectrum of a key. Log-spaced pairs of band-passes of
 // fourth order; the level in an analysis band sets the gain of its synthesis band, which may lie elsewhere.
-import { PI, cos, gainOf, pow, sin } from '../elementary'
+import { PI, cos, gainOf, pow, sin } from '../foundation/elementary'
 import type { Params } from '../session/rows'
 import { coefficient } from './compressor'
 import type { Processor } from './processor'

@@ -1,6 +1,6 @@
 // What gate and ducker share: a gain between two values, switched where the key's level passes a threshold.
-import type { Signal } from '../engine/builder'
-import { gainOf } from '../elementary'
+import type { Signal } from '../plan/operations'
+import { gainOf } from '../foundation/elementary'
 import { coefficient } from './compressor'
 import type { BuildContext } from './processor'
 

@@ -1,5 +1,5 @@
 // All processors, by id. A slot may also hold a loop, or a processor that is not here: that one passes audio untouched.
-import { dictionaryBy } from '../dictionary'
+import { dictionaryBy } from '../foundation/dictionary'
 import type { Params } from '../session/rows'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'

@@ -2,8 +2,8 @@
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { runChecks } from '../checks/table'
-import { whySilent } from '../network/whySilent'
-import { Sketch } from '../session/sketch'
+import { whySilent } from '../graph/whySilent'
+import { Sketch } from '../testing/sketch'
 import { rows, type Session } from '../session/session'
 import { acceptProposals, proposeNetwork, type Proposal } from './propose'
 

@@ -1,8 +1,8 @@
 // A network proposed from families: submixes, stems, a main, returns with their sends, colours. Each proposal is an
 // ordinary edit with a reason, and may need others; what is accepted becomes one edit.
-import type { EditMessage } from '../edits/apply'
-import { LAYOUTS, widest } from '../layouts/layouts'
-import { Network } from '../network/network'
+import type { EditMessage } from '../session/editMessage'
+import { LAYOUTS, widest } from '../session/layouts'
+import { Network } from '../graph/network'
 import { familyColour, familyTable, guessFamily } from '../session/families'
 import type { Channel, FamilyRule, Params } from '../session/rows'
 import { ordersAfter } from '../session/order'

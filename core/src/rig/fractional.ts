@@ -1,7 +1,7 @@
 // Delays by fractions of a sample. Two designs that share nothing: `compensationTaps` is what a loop uses to become
 // whole again, `converterTaps` is what the simulated converters do, so that one cannot hide an error of the other.
-import { kaiser } from '../kaiser'
-import { PI, cos, exp, sin } from '../elementary'
+import { kaiser } from '../foundation/kaiser'
+import { PI, cos, exp, sin } from '../foundation/elementary'
 
 export const COMPENSATION_TAPS = 64
 /** Whole samples by which the compensation filter is late, beside its fraction. */

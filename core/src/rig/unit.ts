@@ -1,6 +1,7 @@
 // What every simulated unit says about itself. Levels inside the rig are analog: a sine of peak 1 is 0 dBu.
 import type { Params } from '../session/rows'
-import type { PlanBuilder, Signal } from '../engine/builder'
+import type { PlanBuilder } from '../plan/builder'
+import type { Signal } from '../plan/operations'
 import type { Parameter } from '../processors/processor'
 
 export interface UnitContext { builder: PlanBuilder, key: string, settings: Params, sampleRate: number, seed: number }

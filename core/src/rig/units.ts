@@ -1,6 +1,6 @@
 // The stand-ins for real units, by model.
-import { dictionaryBy } from '../dictionary'
-import { gainOf } from '../elementary'
+import { dictionaryBy } from '../foundation/dictionary'
+import { gainOf } from '../foundation/elementary'
 import { band, cut } from '../processors/biquad'
 import { coefficient } from '../processors/compressor'
 import { complete } from '../processors/processor'

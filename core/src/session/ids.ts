@@ -1,5 +1,5 @@
 // Ids of rows: of what letters, how long, and how the id of a copy is made from that of its original.
-import { shortHash } from './hash'
+import { shortHash } from '../foundation/hash'
 
 export const LONGEST_ID = 200
 /** Letters and digits first, so that no id means something to a program: not “__proto__”, not “..”. */

@@ -1,5 +1,5 @@
 // A session in memory: tables of rows by id, what differs between two of them, and what must always hold.
-import { dictionary } from '../dictionary'
+import { dictionary } from '../foundation/dictionary'
 import { TABLES, TABLE_NAMES, type Row, type TableName } from './rows'
 
 /** Tables have no prototype; what came as plain JSON or through a message is made one by `asSession`. */

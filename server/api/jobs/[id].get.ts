@@ -1,4 +1,4 @@
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { store } from '../../store/connect'
 import { readJob } from '../../store/jobs'
 import { defineRoute, idOf } from '../../utils/route'

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { EditMessage } from '@nullet/core/edits/apply'
+import { EditMessage } from '@nullet/core/session/editMessage'
 import { assertAlive, store } from '../../../store/connect'
 import { postEdit } from '../../../store/edits'
 import { defineRoute, idOf, MANY_ROWS_BYTES, readJson } from '../../../utils/route'

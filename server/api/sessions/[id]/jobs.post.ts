@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { isKeepable } from '@nullet/core/session/text'
+import { isKeepable } from '@nullet/core/foundation/text'
 import { Client } from '../../../utils/gesture'
 import { PrintArgs } from '@nullet/core/print/printRows'
 import { PingArgs } from '../../../jobs/ping'

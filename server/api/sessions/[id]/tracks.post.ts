@@ -1,6 +1,6 @@
 import { getQuery } from 'h3'
 import { z } from 'zod'
-import { isKeepable } from '@nullet/core/session/text'
+import { isKeepable } from '@nullet/core/foundation/text'
 import { importTracks } from '../../../store/importTracks'
 import { store } from '../../../store/connect'
 import { Arrival, withArrival } from '../../../utils/arrival'

@@ -1,7 +1,7 @@
 import { getQuery, getRequestHeader, setResponseHeaders, setResponseStatus } from 'h3'
 import { Readable } from 'node:stream'
 import { z } from 'zod'
-import { Refusal } from '@nullet/core/refusal'
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { store } from '../../../store/connect'
 import { assertWhole, mediumInfo } from '../../../store/media'
 import { loadSession } from '../../../store/sessions'

@@ -1,0 +1,393 @@
+// From rows to a plan. Works backwards from the wanted taps, so that only what they need is computed.
+// The order inside a channel, the gates and the junctions are those of docs/engine.md.
+import { gainOf } from '../foundation/elementary'
+import { folded, placement } from '../session/placement'
+import { LAYOUTS } from '../session/layouts'
+import { Network } from '../graph/network'
+import { soloGate } from '../graph/solo'
+import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
+import { cut } from '../processors/biquad'
+import { Refusal } from '../foundation/refusal'
+import { Wiring } from './wiring'
+import type { Channel, Envelope, Feed, Phrase, Slot, Tap } from '../session/rows'
+import { printOn, rows, settings, type Session } from '../session/session'
+import { phrasesOf, soundingNotes } from '../notes/phrases'
+import { beatMs } from '../notes/tempo'
+import { VOICES, voiceParams } from '../notes/voices'
+import { envelopesOf } from '../movement/targets'
+import { PlanBuilder } from '../plan/builder'
+import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
+import { place, type Part } from './junction'
+import { slotMove, type SlotMove } from './moves'
+import { responseFrames } from '../processors/responses'
+
+export interface TapName { channel: string, tap: Tap }
+export const tapKey = (t: TapName) => `${t.channel}@${t.tap}`
+
+export interface CompileOptions {
+  taps: TapName[]
+  /** Seed of everything analog in this pass; the session's own when left out. */
+  seed?: number
+  /** Live: solo counts, gates stay in the plan so that they can move, every channel has a meter. */
+  live?: boolean
+  /** What goes to the ears, as stereo, exactly this late in samples. */
+  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number, /** Instead of the channel, what steers this slot. */ keyOf?: string }
+  /** A slot that is looked at: sinks `probe/in`, `probe/out` and `probe/key`. */
+  probe?: string
+  /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
+  only?: ReadonlySet<string>
+  /** As if these channels were not there: none of their feeds is let through, keys and ports included. */
+  without?: ReadonlySet<string>
+  /** Slots whose key input, and ports out whose sum, are wanted too: sinks `key/<slot>` and `port/<id>`. */
+  keys?: readonly string[]
+  ports?: readonly string[]
+}
+
+export interface PlanSource { key: string, channel: string, layout: string[] }
+export interface PlanSink { key: string, layout: string[], latency: number }
+export interface Plan {
+  ops: Op[]
+  sources: PlanSource[]
+  sinks: Map<string, PlanSink>
+  /** Slots whose settings follow envelopes. */
+  moves: SlotMove[]
+  /** Frame of the first note that a voice plays. */
+  firstNote: number
+  /** Does anything in it sound by itself? Otherwise a render may start where the first clip does. */
+  noisy: boolean
+}
+
+/** Order of the taps along a channel. */
+const ORDER: Record<Tap, number> = { input: 0, pre: 1, post: 2 }
+
+/** Room for the ring that keeps the ears' latency constant. */
+export const EARS_RING = 16384
+
+export function compile(session: Session, options: CompileOptions): Plan {
+  return new Compiler(session, options).plan()
+}
+
+class Compiler {
+  private readonly builder = new PlanBuilder()
+  private readonly network: Network
+  private readonly wiring: Wiring
+  private readonly rate: number
+  private readonly sources: PlanSource[] = []
+  private readonly signals = new Map<string, Signal>()
+  private readonly open = new Set<string>()
+  private readonly loopReturns = new Map<string, Signal>()
+  /** What each loop sends: known from the moment its slot is passed. */
+  private readonly loopSend = new Map<string, { signal: Signal }>()
+  private readonly keySignals = new Map<string, Signal>()
+  private readonly portArrivals = new Map<string, { signal: Signal, weighted: Weighted[] }[]>()
+  private readonly passes: (feed: Feed) => boolean
+  private readonly envelopes: ReadonlyMap<string, Envelope>
+  private readonly moves: SlotMove[] = []
+  private firstNote = Infinity
+  private readonly probes = new Map<string, PlanSink>()
+
+  constructor(private readonly session: Session, private readonly options: CompileOptions) {
+    this.network = new Network(session)
+    this.envelopes = envelopesOf(session)
+    this.rate = settings(session).sampleRate
+    this.wiring = new Wiring(session, this.builder, port => this.arrivalsAt(port), options.seed ?? settings(session).seed)
+    this.passes = (options.live && soloGate(this.network)) || (() => true)
+  }
+
+  plan(): Plan {
+    const { builder, options } = this
+    const sinks = new Map<string, PlanSink>()
+    for (const tap of options.taps) {
+      const key = tapKey(tap)
+      if (sinks.has(key)) continue
+      this.sinkOf(sinks, key, this.tap(this.need(tap.channel), tap.tap))
+    }
+    for (const slot of options.keys ?? []) this.sinkOf(sinks, `key/${slot}`, this.keyOf(this.session.slot[slot]))
+    for (const port of options.ports ?? []) this.sinkOf(sinks, `port/${port}`, this.wiring.sentTo(port))
+    if (options.live) {
+      for (const channel of rows(this.session, 'channel')) {
+        if (!channel.parked) builder.meter(`meter/channel/${channel.id}`, this.tap(channel, 'post'))
+      }
+    }
+    if (options.heard) sinks.set('ears', this.ears(options.heard))
+    for (const [name, sink] of this.probes) sinks.set(name, sink)
+    return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, firstNote: this.firstNote, noisy: builder.ops.some(o => o.kind === 'noise') }
+  }
+
+  private sinkOf(sinks: Map<string, PlanSink>, name: string, signal: Signal): void {
+    this.builder.sink(`sink/${name}`, signal)
+    sinks.set(name, { key: `sink/${name}`, layout: signal.layout, latency: signal.latency })
+  }
+
+  /** What steers a slot: its keys, after their cuts, or the channel itself. */
+  private keyOf(slot: Slot): Signal {
+    const channel = this.need(slot.channel)
+    this.tap(channel, slot.afterFader ? 'post' : 'pre')
+    return this.keySignals.get(slot.id) ?? this.builder.silence(`${rowKey('slot', slot.id)}/noKey`, channel.layout)
+  }
+
+  private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
+    const slot = keyOf ? this.session.slot[keyOf] : undefined
+    const tap = slot ? this.keyOf(slot) : this.tap(this.need(channel), 'post')
+    const stereo = place(this.builder, 'ears', [{ signal: tap, matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
+    const late = { ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING), latency: Math.max(latency, stereo.latency) }
+    this.builder.meter('meter/ears', late)
+    this.builder.sink('sink/ears', late)
+    return { key: 'sink/ears', layout: LAYOUTS.stereo, latency: late.latency }
+  }
+
+  private need(id: string): Channel {
+    const channel = this.session.channel[id]
+    if (!channel) throw new Refusal('notFound', `There is no channel “${id}” in this session`)
+    return channel
+  }
+
+  /** Remembers a signal under a name, and refuses to need it while making it. */
+  private once(name: string, channel: Channel, make: () => Signal): Signal {
+    const known = this.signals.get(name)
+    if (known) return known
+    if (this.open.has(name)) throw new Refusal('circle', `The signal of “${channel.name}” runs in a circle`, [channel.id])
+    this.open.add(name)
+    const signal = make()
+    this.open.delete(name)
+    this.signals.set(name, signal)
+    return signal
+  }
+
+  private tap(channel: Channel, tap: Tap): Signal {
+    return this.once(`${channel.id}@${tap}`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () => {
+      if (channel.parked) return this.builder.silence(`${rowKey('channel', channel.id)}/${tap}`, channel.layout)
+      if (tap === 'input') return this.input(channel)
+      const slots = (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
+      if (tap === 'pre') return this.guarded(channel, tap, slots, this.tap(channel, 'input'))
+      const faded = this.ridden('channel', channel.id, this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
+      return this.guarded(channel, tap, slots, faded)
+    }))
+  }
+
+  /** Through these slots, and what is no number goes no further than this: a mix stops it. */
+  private guarded(channel: Channel, tap: Tap, slots: Slot[], from: Signal): Signal {
+    const signal = slots.reduce((s, slot) => this.builder.by({ channel: channel.id, slot: slot.id }, () => this.through(slot, channel, s)), from)
+    return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
+  }
+
+  /** A level's envelope on top of where the fader stands. */
+  private ridden(owner: 'channel' | 'feed', id: string, signal: Signal): Signal {
+    const ride = this.envelopes.get(`${owner}/${id}/levelDb`)
+    return ride ? this.builder.multiply(`${rowKey(owner, id)}/ride`, signal, this.builder.envelope(`${rowKey(owner, id)}/ride`, ride.points, true, signal.latency)) : signal
+  }
+
+  /** What moves a feed's placement: its own envelope, or its channel's where it has no place of its own. */
+  private panOf(feed: Feed): Part['pan'] {
+    const moves = this.envelopes.get(`feed/${feed.id}/pan`) ?? (feed.pan === null && feed.from ? this.envelopes.get(`channel/${feed.from}/pan`) : undefined)
+    return moves && { key: `${rowKey('feed', feed.id)}/pan`, points: moves.points }
+  }
+
+  // ── in ──
+
+  /** Trim, polarity and muted legs as one gain a leg. */
+  private legGains(channel: Channel): number[] {
+    const trim = gainOf(channel.trimDb)
+    return channel.layout.map((_, leg) => channel.mutedLegs.includes(leg) ? 0 : channel.flippedLegs.includes(leg) ? -trim : trim)
+  }
+
+  private input(channel: Channel): Signal {
+    const cuts = [
+      ...channel.lowCutHz === null ? [] : cut('low', channel.lowCutHz, 12, this.rate),
+      ...channel.highCutHz === null ? [] : cut('high', channel.highCutHz, 12, this.rate)
+    ]
+    return this.builder.filter(`${rowKey('channel', channel.id)}/cuts`, this.arriving(channel), cuts)
+  }
+
+  private arriving(channel: Channel): Signal {
+    const legs = this.legGains(channel)
+    const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
+    if (channel.kind === 'bus') return place(this.builder, rowKey('channel', channel.id), feeds.map(f => this.carried(f, channel)), channel.layout, legs)
+
+    const print = printOn(this.session, channel.id)
+    const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id) || phrasesOf(this.session, channel.id).length > 0
+    const inputs = feeds.filter(f => f.kind === 'input')
+    const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
+    const source = print && this.session.channel[print.source]
+    // Live, a print and its feed both run, so that listening to one or the other switches at once.
+    const wantsFeed = print && source && !source.parked && (this.options.live || hearsFeed)
+    if (!wantsFeed && !inputs.length) return this.clips(channel, legs)
+
+    const parts: Part[] = []
+    const unity = channel.layout.map((_, i) => channel.layout.map((_, k) => i === k ? 1 : 0))
+    if (hasClips && (this.options.live || !hearsFeed)) {
+      parts.push({ signal: this.clips(channel, channel.layout.map(() => 1)), matrix: unity, gain: hearsFeed || (inputs.length && channel.ready) ? 0 : 1 })
+    }
+    if (wantsFeed) {
+      const signal = this.tap(source, print.tap)
+      parts.push({ signal, matrix: placement(signal.layout, channel.layout, 0), gain: hearsFeed ? 1 : 0 })
+    }
+    for (const feed of inputs) {
+      const carried = this.carried(feed, channel)
+      parts.push({ ...carried, gain: channel.ready || hearsFeed ? carried.gain : 0 })
+    }
+    return place(this.builder, rowKey('channel', channel.id), parts, channel.layout, legs)
+  }
+
+  private clips(channel: Channel, legs: number[]): Signal {
+    const key = `clips/${rowKey('channel', channel.id)}`
+    const phrases = phrasesOf(this.session, channel.id)
+    if (phrases.length) return this.played(channel, phrases, legs)
+    this.sources.push({ key, channel: channel.id, layout: channel.layout })
+    return this.builder.source(key, channel.layout, legs)
+  }
+
+  /** Clips of a note track and what its voices play, the same on every leg. */
+  private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
+    const { builder, rate } = this
+    const key = `clips/${rowKey('channel', channel.id)}`, unity = channel.layout.map(() => 1)
+    const voices = phrases.map(p => {
+      const notes = soundingNotes(this.session, p)
+      // They are in order of time.
+      this.firstNote = Math.min(this.firstNote, notes[0]?.start ?? Infinity)
+      return builder.voice(`${rowKey('phrase', p.id)}/voice`, voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate))
+    })
+    const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
+    if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
+    const source = clips ? builder.source(key, channel.layout, unity) : null
+    const made = channel.layout.map((_, leg) => builder.mix(`${rowKey('channel', channel.id)}/notes/${leg}`, [...source ? [source.legs[leg]] : [], ...voices].map(v => ({ leg: v, gain: legs[leg] }))))
+    return { legs: made, layout: channel.layout, latency: 0 }
+  }
+
+  // ── feeds ──
+
+  /** The gain of the gates a feed passes: its own mute, mute and solo of its channel, a print that stands for it. */
+  private gate(feed: Feed): number {
+    if (feed.muted || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
+    if (feed.kind === 'input') return 1
+    const from = this.session.channel[feed.from!]
+    const audible = feed.kind === 'main' || feed.kind === 'send'
+    if (audible && this.options.only && from.kind === 'track' && !this.options.only.has(from.id)) return 0
+    if (from.muted && (audible || feed.withMute)) return 0
+    if (audible && this.replacedByPrint(feed)) return 0
+    return gainOf(feed.levelDb)
+  }
+
+  private replacedByPrint(feed: Feed): boolean {
+    return rows(this.session, 'print').some(p => p.takesOver && p.source === feed.from && p.channel !== feed.from
+      && ORDER[feed.tap] >= ORDER[p.tap] && !this.session.channel[p.channel]?.parked)
+  }
+
+  /** Offline, what a closed gate would let through is not computed at all. */
+  private matters(feed: Feed): boolean {
+    if (feed.from && this.session.channel[feed.from].parked) return false
+    return this.options.live || this.gate(feed) !== 0
+  }
+
+  private carried(feed: Feed, to: Channel): Part {
+    if (feed.kind === 'input') {
+      const layout = feed.ports.length === 1 ? LAYOUTS.mono : feed.ports.length === 2 ? LAYOUTS.stereo : to.layout.slice(0, feed.ports.length)
+      const arrived = this.builder.align(i => `${rowKey('feed', feed.id)}/ports/${i}`, feed.ports.map(p => this.fromPort(feed, p)))
+      const signal = this.ridden('feed', feed.id, { legs: arrived.flatMap(a => a.legs), layout, latency: Math.max(0, ...arrived.map(a => a.latency)) })
+      return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
+    }
+    const from = this.session.channel[feed.from!]
+    const signal = this.ridden('feed', feed.id, this.tap(from, feed.tap))
+    return { signal, matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan), gain: this.gate(feed), pan: this.panOf(feed) }
+  }
+
+  /** A port in as an input feed hears it: compensated like the loop that describes it, if one does and it carries session signal. */
+  private fromPort(feed: Feed, port: string): Signal {
+    const signal = this.wiring.portIn(port)
+    const loop = rows(this.session, 'loop').find(l => l.inPorts.includes(port))
+    return loop ? this.wiring.compensated(`${rowKey('feed', feed.id)}/${port}`, signal, loop) : signal
+  }
+
+  // ── slots ──
+
+  private through(slot: Slot, channel: Channel, signal: Signal): Signal {
+    if (slot.state === 'off') return signal
+    const { builder } = this
+    const processor = PROCESSORS[slot.processor]
+    if (slot.processor !== LOOP && !processor) return signal
+    let dry = signal
+    let wet: Signal
+    let move: SlotMove | null
+    if (slot.processor === LOOP) {
+      wet = this.loopReturn(slot, signal)
+      move = slotMove(slot, null, this.envelopes, signal)
+    } else {
+      const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
+      let keySignal = signal
+      if (processor.keyed && keys.length) {
+        const heard = place(this.builder, `${rowKey('slot', slot.id)}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
+        ;[dry, keySignal] = builder.align(i => `${rowKey('slot', slot.id)}/${i ? 'keyAlign' : 'align'}`, [signal, heard])
+      }
+      keySignal = builder.filter(`${rowKey('slot', slot.id)}/keyCuts`, keySignal, [
+        ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
+        ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
+      this.keySignals.set(slot.id, keySignal)
+      const context = { key: rowKey('slot', slot.id), params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), responseFrames: (id: string) => responseFrames(this.session, id), keySignal }
+      wet = processor.build(dry, { builder, ...context })
+      move = slotMove(slot, processor, this.envelopes, dry, context)
+    }
+    if (move) this.moves.push(move)
+    if (slot.id === this.options.probe) this.probe(dry, wet, this.keySignals.get(slot.id) ?? dry)
+    const amount = slot.state === 'on' ? slot.mix : 0
+    if (amount === 1 && !this.options.live && !move?.mix) return wet
+    const late = builder.delay(`${rowKey('slot', slot.id)}/dry`, dry, wet.latency - dry.latency)
+    return builder.blend(`${rowKey('slot', slot.id)}/mix`, wet, amount, late, 1 - amount)
+  }
+
+  /** What goes into a slot, comes out of it and steers it, for pictures. */
+  private probe(dry: Signal, wet: Signal, key: Signal): void {
+    for (const [name, signal] of [['in', dry], ['out', wet], ['key', key]] as const) {
+      this.builder.sink(`sink/probe/${name}`, signal)
+      this.probes.set(`probe/${name}`, { key: `sink/probe/${name}`, layout: signal.layout, latency: signal.latency })
+    }
+  }
+
+  private loopReturn(slot: Slot, signal: Signal): Signal {
+    const loop = this.session.loop[slot.loop ?? '']
+    if (!loop) return signal
+    const known = this.loopReturns.get(loop.id)
+    if (known) return known
+    this.loopSend.set(loop.id, { signal })
+    const returned = loop.inPorts.map((p, i) => this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop))
+    const gain = gainOf(loop.returnDb) * (loop.inverted ? -1 : 1)
+    const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo
+    const latency = Math.max(signal.latency, ...returned.map(r => r.latency))
+    const parts = [{ signal: { legs: returned.flatMap(r => r.legs), layout, latency }, matrix: placement(layout, signal.layout, 0), gain }]
+    const placed = place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
+    this.loopReturns.set(loop.id, placed)
+    return placed
+  }
+
+  // ── ports ──
+
+  private arrivalsAt(port: string): { signal: Signal, weighted: Weighted[] }[] {
+    const known = this.portArrivals.get(port)
+    if (known) return known
+    const arrivals: { signal: Signal, weighted: Weighted[] }[] = []
+    const add = (signal: Signal, ports: string[], gain: number, pan = 0) => {
+      const layout = ports.length === 1 ? LAYOUTS.mono : ports.length === 2 ? LAYOUTS.stereo : ports.map((_, i) => signal.layout[i] ?? `${i}`)
+      const row = placement(signal.layout, layout, pan)[ports.indexOf(port)]
+      arrivals.push({ signal, weighted: row.flatMap((g, i) => g === 0 ? [] : [{ leg: signal.legs[i], gain: g * gain }]) })
+    }
+    for (const feed of this.network.feedsToPort.get(port) ?? []) {
+      if (!this.matters(feed)) continue
+      add(this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from!], feed.tap)), feed.ports, this.gate(feed), feed.pan ?? 0)
+    }
+    for (const loop of rows(this.session, 'loop').filter(l => l.outPorts.includes(port))) {
+      const slot = rows(this.session, 'slot').find(s => s.loop === loop.id && s.processor === LOOP && s.state !== 'off')
+      if (!slot || this.session.channel[slot.channel].parked) continue
+      const sent = this.loopSend.get(loop.id) ?? this.sendOf(slot)
+      add(sent.signal, loop.outPorts, gainOf(loop.sendDb))
+    }
+    this.portArrivals.set(port, arrivals)
+    return arrivals
+  }
+
+  /** What a loop sends when its ports are listened to from elsewhere: the signal before its slot. */
+  private sendOf(slot: Slot): { signal: Signal } {
+    const channel = this.session.channel[slot.channel]
+    // Making the channel's later tap passes this slot and leaves its signal in loopSend.
+    this.tap(channel, slot.afterFader ? 'post' : 'pre')
+    return this.loopSend.get(slot.loop!) ?? { signal: this.builder.silence(`${rowKey('slot', slot.id)}/nothing`, channel.layout) }
+  }
+}

@@ -1,0 +1,181 @@
+// The rig as operations: ports out, cables, units, ports in. What the loop believes about time is in the signals'
+// latency; what really happens (converter delay, air) is in the samples.
+import { gainOf } from '../foundation/elementary'
+import type { PlanBuilder } from '../plan/builder'
+import { NOBODY, rowKey, type Signal, type Weighted } from '../plan/operations'
+import type { Loop, Row } from '../session/rows'
+import { rows, settings, type Session } from '../session/session'
+import { COMPENSATION_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
+import { UNITS, unitSettings } from '../rig/units'
+import { hash32 } from '../foundation/seed'
+
+/** What arrives at a port out, from feeds and loops; asked for once a port. */
+export type Arrivals = (port: string) => { signal: Signal, weighted: Weighted[] }[]
+
+export class Wiring {
+  private readonly outs = new Map<string, Signal>()
+  private readonly sums = new Map<string, Signal>()
+  private readonly ins = new Map<string, Signal>()
+  private readonly units = new Map<string, Signal[] | null>()
+  private readonly rate: number
+
+  constructor(
+    private readonly session: Session,
+    private readonly builder: PlanBuilder,
+    private readonly arrivals: Arrivals,
+    private readonly seed: number
+  ) { this.rate = settings(session).sampleRate }
+
+  private interfaceOf(port: Row<'port'>) { return this.session.interface[port.interface] }
+  private reference(port: Row<'port'>) { return port.referenceDbu ?? this.interfaceOf(port).referenceDbu }
+
+  /** Signal in the cable behind a port out, analog. */
+  private portOut(id: string): Signal {
+    const known = this.outs.get(id)
+    return known ?? this.builder.by(NOBODY, () => this.makePortOut(id))
+  }
+
+  private makePortOut(id: string): Signal {
+    const { builder } = this
+    const key = rowKey('port', id)
+    const arriving = this.arrivals(id)
+    const latest = Math.max(0, ...arriving.map(a => a.signal.latency), ...this.companions(id))
+    const aligned: Weighted[] = arriving.flatMap((a, i) => {
+      const late = builder.delay(`${key}/align/${i}`, a.signal, latest - a.signal.latency)
+      return a.weighted.map(w => ({ gain: w.gain, leg: late.legs[a.signal.legs.indexOf(w.leg)] }))
+    })
+    const digital: Signal = { legs: [builder.mix(`${key}/sum`, aligned)], layout: ['M'], latency: latest }
+    builder.meter(`meter/port/${id}`, digital)
+    this.sums.set(id, digital)
+    const clipped = builder.clip(`${key}/clip`, digital, 1)
+    const device = this.interfaceOf(this.session.port[id])
+    const converted = this.drifting(key, this.converterDelay(key, clipped, device.trueLatencySamples), device,
+      [...this.reached(id)].map(p => this.session.port[p].interface))
+    this.outs.set(id, converted)
+    return converted
+  }
+
+  /** What the session sends to a port out, before the converter. */
+  sentTo(id: string): Signal { this.portOut(id); return this.sums.get(id)! }
+
+  /** Latencies at the ports out that meet this one in some unit: they leave together, or they could not be added there. */
+  private companions(id: string): number[] {
+    const here = this.reached(id)
+    return rows(this.session, 'port')
+      .filter(p => p.direction === 'out' && p.id !== id && [...this.reached(p.id)].some(x => here.has(x)))
+      .flatMap(p => this.arrivals(p.id).map(a => a.signal.latency))
+  }
+
+  private reached(port: string): Set<string> {
+    const found = new Set<string>(), open = [`p:${port}`]
+    const seen = new Set(open)
+    while (open.length) {
+      const node = open.pop()!
+      for (const c of rows(this.session, 'cable')) {
+        if (node !== (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`)) continue
+        const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
+        if (c.toPort) found.add(c.toPort)
+        if (!seen.has(to)) { seen.add(to); open.push(to) }
+      }
+    }
+    return found
+  }
+
+  private sendersTo(portIn: string): string[] {
+    return rows(this.session, 'port').filter(p => p.direction === 'out' && this.reached(p.id).has(portIn)).map(p => p.id)
+  }
+
+  /** Converters' true delay, fraction and all. It does not count as latency: the session does not know it yet. */
+  private converterDelay(key: string, signal: Signal, samples: number): Signal {
+    if (samples === Math.round(samples)) return samples ? this.builder.shift(`${key}/true`, signal, samples) : signal
+    const whole = Math.max(0, Math.floor(samples) - 63)
+    const shifted = whole ? this.builder.shift(`${key}/true`, signal, whole) : signal
+    return this.builder.fir(`${key}/converter`, shifted, converterTaps(samples - Math.floor(samples)))
+  }
+
+  /** Between a free-running clock and another one time drifts; out and back by the same device it does not. */
+  private drifting(key: string, signal: Signal, device: Row<'interface'>, others: string[]): Signal {
+    const leaves = device.clock === 'free' && others.some(o => o !== device.id)
+    return leaves ? this.builder.drift(`${key}/drift`, signal, device.driftPpm) : signal
+  }
+
+  private unitOut(id: string): Signal[] | null {
+    if (this.units.has(id)) return this.units.get(id)!
+    this.units.set(id, null) // a circle of cables finds silence here: signal is held
+    const unit = this.session.unit[id]
+    const model = UNITS[unit.model]
+    if (!model || !(unit.powered || model.passive)) return null
+    const arriving = model.inputs.map((_, jack) => this.cablesInto(`${rowKey('unit', id)}/in${jack}`,
+      c => c.toUnit === id && c.toJack === jack, 0))
+    const latency = Math.max(...arriving.map(i => i.latency))
+    this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
+    const inputs = model.clipDbu === Infinity ? arriving : arriving.map((a, jack) => this.builder.clip(`${rowKey('unit', id)}/clip${jack}`, a, gainOf(model.clipDbu)))
+    const outs = model.build(inputs.map(i => ({ ...i, latency })), {
+      builder: this.builder, key: rowKey('unit', id), settings: unitSettings(model, unit.settings), sampleRate: this.rate, seed: this.seed
+    }).map((out, jack) => model.noiseDbu === -Infinity ? out
+      : this.builder.noise(`${rowKey('unit', id)}/noise${jack}`, out, gainOf(model.noiseDbu) * Math.SQRT1_2, hash32(`${this.seed}/${id}/${jack}`)))
+    this.units.set(id, outs)
+    return outs
+  }
+
+  /** Sum of the cables that end in one jack. `referenceDb` is taken off: 0 inside the rig, the port's reference at a converter. */
+  private cablesInto(key: string, ends: (c: Row<'cable'>) => boolean, referenceDb: number): Signal {
+    const weighted: Weighted[] = []
+    let latency = 0
+    for (const cable of rows(this.session, 'cable').filter(ends)) {
+      const from = cable.fromPort
+        ? { signal: this.portOut(cable.fromPort), db: this.reference(this.session.port[cable.fromPort]) }
+        : { signal: this.unitOut(cable.fromUnit!)?.[cable.fromJack], db: 0 }
+      if (!from.signal) continue
+      weighted.push({ leg: from.signal.legs[0], gain: gainOf(from.db - referenceDb) })
+      latency = Math.max(latency, from.signal.latency)
+    }
+    return { legs: [this.builder.mix(key, weighted)], layout: ['M'], latency }
+  }
+
+  /** What the session receives at a port in, before any compensation. */
+  portIn(id: string): Signal {
+    const known = this.ins.get(id)
+    return known ?? this.builder.by(NOBODY, () => this.makePortIn(id))
+  }
+
+  private makePortIn(id: string): Signal {
+    const port = this.session.port[id], device = this.interfaceOf(port)
+    const key = rowKey('port', id)
+    let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, this.reference(port))
+    if (port.signal === 'analog') {
+      // dBFS is an RMS of 1 here; dBu is that of a sine whose peak is 1 (see unitOut).
+      if (device.noiseDbfs !== null) {
+        signal = this.builder.noise(`${key}/noise`, signal, gainOf(device.noiseDbfs), hash32(`${this.seed}/${id}`))
+      }
+      if (device.dcCornerHz !== null) signal = this.builder.filter(`${key}/dc`, signal, [dcBlock(device.dcCornerHz, this.rate)])
+    }
+    signal = this.drifting(key, signal, { ...device, driftPpm: -device.driftPpm }, this.sendersTo(id).map(p => this.session.port[p].interface))
+    signal = this.builder.clip(`${key}/clip`, signal, 1)
+    this.builder.meter(`meter/port/${id}`, signal)
+    this.ins.set(id, signal)
+    return signal
+  }
+
+  /** A return made whole again: the believed delay is completed to full samples and counted as latency. */
+  compensated(key: string, signal: Signal, loop: Loop): Signal {
+    if (!loop.compensated) return signal
+    const believed = believedDelay(this.session, loop)
+    const total = Math.ceil(believed) + COMPENSATION_DELAY
+    const fraction = Math.ceil(believed) - believed
+    return { ...this.builder.fir(`${key}/compensation`, signal, compensationTaps(fraction)), latency: signal.latency + total }
+  }
+}
+
+/** First-order high-pass of a converter's coupling: corner at −3 dB. */
+function dcBlock(hz: number, rate: number): [number, number, number, number, number] {
+  const k = Math.PI * hz / rate
+  return [1 / (1 + k), -1 / (1 + k), 0, (k - 1) / (k + 1), 0]
+}
+
+/** Round trip in samples that the session compensates: as pinged and applied, else as the driver reports. */
+export function believedDelay(session: Session, loop: Loop): number {
+  if (loop.applied && loop.ping) return loop.ping.delaySamples
+  const port = session.port[loop.outPorts[0] ?? loop.inPorts[0]]
+  return port ? session.interface[port.interface].reportedLatencySamples : 0
+}

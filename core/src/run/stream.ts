@@ -1,0 +1,223 @@
+// Runs a plan: fills its sources from media, pulls blocks, hands out taps. Any number of frames may be asked for at a
+// time; inside it is always blocks of 128 counted from frame 0, so the samples do not depend on it.
+import type { MediaReader } from './mediaReader'
+import { gainOf } from '../foundation/elementary'
+import { Refusal } from '../foundation/refusal'
+import type { Row } from '../session/rows'
+import { byId, rows, type Session } from '../session/session'
+import { BLOCK, CHUNK } from '../plan/operations'
+import type { Plan, PlanSource } from '../compile/compile'
+import { Machine } from './machine'
+import { Mover } from '../compile/moves'
+import { bringResponses } from './bringResponses'
+
+export function firstSoundOf(plan: Plan, session: Session): number {
+  // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
+  if (plan.noisy || plan.moves.length) return 0
+  const heard = new Set(plan.sources.map(s => s.channel))
+  const starts = [...rows(session, 'clip').filter(c => heard.has(c.channel)).map(c => c.startFrame), ...plan.firstNote < Infinity ? [plan.firstNote] : []]
+  return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
+}
+
+export class PlanStream {
+  readonly machine: Machine
+  protected session!: Session
+  private clips = new Map<string, Row<'clip'>[]>()
+  private filledTo = -1
+  private readonly mover: Mover
+  private brought = false
+
+  constructor(readonly plan: Plan, session: Session, private readonly media: MediaReader, machine?: Machine) {
+    this.machine = machine ?? new Machine(plan.ops)
+    this.mover = new Mover(plan.moves, (key, params) => this.machine.set(key, params))
+    this.setSession(session)
+  }
+
+  setSession(session: Session): void {
+    this.session = session
+    this.clips = new Map()
+    for (const source of this.plan.sources) {
+      this.clips.set(source.channel, rows(session, 'clip').filter(c => c.channel === source.channel).sort(byId))
+    }
+    this.filledTo = -1
+  }
+
+  /** Frame (a multiple of 4096) before which nothing can sound: there a render may begin. */
+  firstSound(): number { return firstSoundOf(this.plan, this.session) }
+
+  start(frame: number): void {
+    this.machine.frame = frame
+    this.filledTo = -1
+    this.mover.forget()
+  }
+
+  /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
+  async block(): Promise<void> {
+    await this.prepare()
+    this.machine.run()
+  }
+
+  /** Reads what the next block needs. */
+  async prepare(): Promise<void> {
+    const { frame } = this.machine
+    if (!this.brought) { await bringResponses(this.machine, this.plan.ops, this.session, this.media); this.brought = true }
+    if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
+    this.mover.to(frame + BLOCK)
+  }
+
+  /** True when the next block needs no reading. */
+  get ready(): boolean { return this.brought && this.machine.frame < this.filledTo }
+
+  /** Channels in which numbers turned up that are none: silenced there. Empty in all but broken sessions. */
+  faults(): string[] {
+    return [...new Set(this.machine.faults().flatMap(op => op.owner.channel ?? []))]
+  }
+
+  /** The last block of a sink, leg by leg: views that the next block overwrites. */
+  last(sink: string): Float32Array[] {
+    const at = (this.machine.frame - BLOCK) % CHUNK
+    return this.machine.stagingOf(sink).map(leg => leg.subarray(at, at + BLOCK))
+  }
+
+  protected async fill(from: number): Promise<void> {
+    for (const source of this.plan.sources) {
+      const pending = this.fillSource(source, from)
+      if (pending) await pending
+    }
+    this.filledTo = from + CHUNK
+  }
+
+  private fillSource(source: PlanSource, from: number): Promise<void> | undefined {
+    const legs = this.machine.stagingOf(source.key)
+    legs.forEach(leg => leg.fill(0))
+    const pieces: { audio: Float32Array[] | Promise<Float32Array[]>, put: (data: Float32Array[]) => void }[] = []
+    for (const clip of this.clips.get(source.channel)!) {
+      const medium = this.session.medium[clip.medium]
+      const length = clip.frames ?? medium.frames - clip.offsetFrames
+      const begin = Math.max(from, clip.startFrame), end = Math.min(from + CHUNK, clip.startFrame + length)
+      if (begin >= end) continue
+      const first = pieces.length === 0
+      pieces.push({
+        audio: this.media.read(clip.medium, clip.offsetFrames + begin - clip.startFrame, end - begin),
+        put: data => addClip(legs, data, clip, begin - from, begin - clip.startFrame, length, first)
+      })
+    }
+    if (!pieces.some(p => p.audio instanceof Promise)) {
+      for (const p of pieces) p.put(p.audio as Float32Array[])
+      return undefined
+    }
+    // Clips are added in order of id, whatever order their audio arrives in.
+    return Promise.all(pieces.map(p => p.audio)).then(audio => audio.forEach((data, i) => pieces[i].put(data)))
+  }
+}
+
+/** @param first nothing lies there yet: what needs no gain is copied as it is */
+function addClip(legs: Float32Array[], data: Float32Array[], clip: Row<'clip'>, at: number, position: number, length: number, first: boolean): void {
+  const gain = gainOf(clip.gainDb)
+  const { fadeInFrames: fadeIn, fadeOutFrames: fadeOut } = clip
+  legs.forEach((leg, i) => {
+    const from = clip.legMap ? clip.legMap[i] ?? -1 : data.length === 1 ? 0 : i
+    const x = data[from]
+    if (!x) return
+    const fading = position < fadeIn || position + x.length > length - fadeOut
+    if (!fading && first && gain === 1) { leg.set(x, at); return }
+    if (!fading) {
+      for (let n = 0; n < x.length; n++) leg[at + n] += x[n] * gain
+      return
+    }
+    for (let n = 0; n < x.length; n++) {
+      const p = position + n
+      const rise = p < fadeIn ? p / fadeIn : 1
+      const fall = p >= length - fadeOut ? (length - p) / fadeOut : 1
+      leg[at + n] += x[n] * gain * rise * fall
+    }
+  })
+}
+
+export interface RenderRange { from: number, frames: number }
+
+/** Called with legs × n frames of a tap, in order, latency taken off. The arrays are the callee's to keep. */
+export type Receive = (sink: string, audio: Float32Array[]) => void | Promise<void>
+
+/**
+ * Renders every sink of a plan over a range of source time.
+ * @param options.request frames handed out at a time; has no influence on the samples
+ * @throws Refusal when stopped
+ */
+export async function render(stream: PlanStream, { from, frames }: RenderRange, receive: Receive,
+  options: { request?: number, progress?: (share: number) => void, stopped?: () => boolean } = {}): Promise<void> {
+  const request = options.request ?? CHUNK
+  const sinks = [...stream.plan.sinks].map(([name, sink]) => ({
+    name, sink, first: from + sink.latency, last: from + sink.latency + frames,
+    kept: sink.layout.map(() => new Float32Array(request)), fill: 0
+  }))
+  const begin = Math.min(stream.firstSound(), Math.floor(from / CHUNK) * CHUNK)
+  const end = Math.max(...sinks.map(s => s.last))
+  stream.start(begin)
+  while (stream.machine.frame < end) {
+    const at = stream.machine.frame
+    await stream.block()
+    for (const s of sinks) {
+      const lo = Math.max(at, s.first), hi = Math.min(at + BLOCK, s.last)
+      if (lo >= hi) continue
+      const audio = stream.last(s.sink.key)
+      for (let n = lo; n < hi;) {
+        const count = Math.min(hi - n, request - s.fill)
+        audio.forEach((leg, i) => s.kept[i].set(leg.subarray(n - at, n - at + count), s.fill))
+        s.fill += count
+        n += count
+        if (s.fill === request || n === s.last) {
+          const full = s.fill
+          await receive(s.name, s.kept.map(leg => leg.slice(0, full)))
+          s.fill = 0
+        }
+      }
+    }
+    if (at % (CHUNK * 8) === 0) {
+      options.progress?.((at - begin) / (end - begin))
+      if (options.stopped?.()) throw new Refusal('stale', 'The render was stopped', [], 'Nothing was stored.')
+    }
+  }
+}
+
+/** One sink's range in pieces of 4096 frames, latency taken off: for running several plans side by side. */
+export async function* pieces(stream: PlanStream, sink: string, range: RenderRange, options: { progress?: (share: number) => void, stopped?: () => boolean } = {}): AsyncGenerator<Float32Array[]> {
+  const { key, latency, layout } = stream.plan.sinks.get(sink)!
+  const first = range.from + latency, last = first + range.frames
+  stream.start(Math.min(stream.firstSound(), Math.floor(range.from / CHUNK) * CHUNK))
+  let piece = layout.map(() => new Float32Array(Math.min(CHUNK, range.frames))), fill = 0
+  while (stream.machine.frame < last) {
+    const at = stream.machine.frame
+    await stream.block()
+    for (let n = Math.max(at, first); n < Math.min(at + BLOCK, last);) {
+      const count = Math.min(Math.min(at + BLOCK, last) - n, piece[0].length - fill)
+      stream.last(key).forEach((leg, i) => piece[i].set(leg.subarray(n - at, n - at + count), fill))
+      n += count
+      fill += count
+      if (fill < piece[0].length) continue
+      yield piece
+      options.progress?.((n - first) / range.frames)
+      if (options.stopped?.()) throw new Refusal('stale', 'Measuring was stopped', [], 'Nothing was changed.')
+      piece = layout.map(() => new Float32Array(Math.min(CHUNK, last - n)))
+      fill = 0
+    }
+  }
+}
+
+/** The same range of one sink of two plans, piece by piece: before and after, with and without. */
+export async function* pairs(a: PlanStream, b: PlanStream, sink: string, range: RenderRange, options: Parameters<typeof pieces>[3] = {}): AsyncGenerator<[Float32Array[], Float32Array[]]> {
+  const other = pieces(b, sink, range)
+  for await (const piece of pieces(a, sink, range, options)) yield [piece, (await other.next()).value as Float32Array[]]
+}
+
+/** Renders into memory: legs × frames a sink. For short ranges and tests. */
+export async function renderWhole(stream: PlanStream, range: RenderRange, request?: number): Promise<Map<string, Float32Array[]>> {
+  const whole = new Map([...stream.plan.sinks].map(([name, s]) => [name, s.layout.map(() => new Float32Array(range.frames))]))
+  const fill = new Map<string, number>()
+  await render(stream, range, (name, audio) => {
+    const at = fill.get(name) ?? 0
+    audio.forEach((leg, i) => whole.get(name)![i].set(leg, at))
+    fill.set(name, at + audio[0].length)
+  }, { request })
+  return whole
+}
