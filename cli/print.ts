@@ -2,7 +2,7 @@
 // live path rendered again.
 import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { tapKey, type TapName } from '@nullet/core/compile/compile'
+import { tapKey, type TapName } from '@nullet/core/compile/plan'
 import { render } from '@nullet/core/run/stream'
 import { channelNamed } from '@nullet/core/formats/package'
 import type { Depth } from '@nullet/core/formats/wav'

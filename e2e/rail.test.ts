@@ -1,7 +1,8 @@
 // The opened slot: what is seen while it sounds, its key heard, settings to begin with, responses, and how it is listened to.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { compile, type CompileOptions } from '@nullet/core/compile/compile'
+import { compile } from '@nullet/core/compile/compile'
+import type { CompileOptions } from '@nullet/core/compile/plan'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { rows, settings, type Session } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'

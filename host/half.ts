@@ -2,7 +2,8 @@
 // session itself; audio it asks for in large pieces.
 import { parentPort, workerData } from 'node:worker_threads'
 import { CHUNK } from '@nullet/core/plan/operations'
-import { compile, type CompileOptions } from '@nullet/core/compile/compile'
+import { compile } from '@nullet/core/compile/compile'
+import type { CompileOptions } from '@nullet/core/compile/plan'
 import { CROSS_OUT, splitPlan } from '@nullet/core/run/split'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'

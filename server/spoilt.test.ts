@@ -56,7 +56,7 @@ const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) =>
   'sessions/[id]/jobs.get': id => ({ method: 'GET', path: `/api/sessions/${id}/jobs` }),
   'sessions/[id]/jobs.post': (id, _, n) => ({ method: 'POST', path: `/api/sessions/${id}/jobs`, body: n % 2 ? { id: `j-${process.pid}-${n}`, kind: 'print', label: 'x', args: { items: [printItem('nobody')], seed: 1 } } : { id: `j-${process.pid}-${n}`, kind: 'ping', label: 'x', args: { loop: 'nobody' } } }),
   'sessions/[id]/package.get': id => ({ method: 'GET', path: `/api/sessions/${id}/package` }),
-  'sessions/[id]/tracks.post': (id, _, n, dice) => ({ method: 'POST', path: `/api/sessions/${id}/tracks?id=t${n}&file=${encodeURIComponent(spoiltText(dice, 'Take 1.wav').replaceAll('\ud83e', ''))}&gesture=t/${n}&client=x`, body: dice.chance(0.7) ? spoiltBytes(dice, audio) : audio }),
+  'sessions/[id]/tracks.post': (id, _, n, dice) => ({ method: 'POST', path: `/api/sessions/${id}/tracks?id=t${n}&file=${encodeURIComponent(spoiltText(dice, 'Take 1.wav').replace(/[\ud800-\udfff]/g, ''))}&gesture=t/${n}&client=x`, body: dice.chance(0.7) ? spoiltBytes(dice, audio) : audio }),
   'sessions/[id]/wav.get': id => ({ method: 'GET', path: `/api/sessions/${id}/wav?medium=first-m&depth=24` }),
   'templates/index.get': () => ({ method: 'GET', path: '/api/templates' }),
   'templates/[id].get': id => ({ method: 'GET', path: `/api/templates/${id}` }),

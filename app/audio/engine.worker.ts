@@ -1,7 +1,8 @@
 // The engine's own thread: keeps the ring filled some tens of milliseconds ahead of what is heard.
 import { sha256 } from '@noble/hashes/sha2'
 import { bytesToHex } from '@noble/hashes/utils'
-import { compile, tapKey } from '@nullet/core/compile/compile'
+import { compile } from '@nullet/core/compile/compile'
+import { tapKey } from '@nullet/core/compile/plan'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'

@@ -1,6 +1,7 @@
 // The engine as it is heard: one stream whose ears are written block by block, that can start anywhere with the state
 // it would have had from the beginning, and that turns into another plan without a click.
-import { compile, type Plan } from '@nullet/core/compile/compile'
+import { compile } from '@nullet/core/compile/compile'
+import type { Plan } from '@nullet/core/compile/plan'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'

@@ -1,5 +1,5 @@
 // What page and engine worker say to each other.
-import type { TapName } from '@nullet/core/compile/compile'
+import type { TapName } from '@nullet/core/compile/plan'
 import type { RowChange, Session } from '@nullet/core/session/session'
 import type { RingMemory } from './ring'
 

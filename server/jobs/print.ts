@@ -1,6 +1,6 @@
 // A pass: every print in it from one plan, streamed into media, then verified from what was stored. Tracks appear only
 // in the transaction that ends the job.
-import { tapKey, type TapName } from '@nullet/core/compile/compile'
+import { tapKey, type TapName } from '@nullet/core/compile/plan'
 import { render } from '@nullet/core/run/stream'
 import { Network } from '@nullet/core/graph/network'
 import { fingerprint } from '@nullet/core/print/fingerprint'

@@ -3,62 +3,27 @@
 import { gainOf } from '../foundation/elementary'
 import { folded, placement } from '../session/placement'
 import { LAYOUTS } from '../session/layouts'
+import { feedClosed } from '../graph/closed'
+import { listening } from '../graph/listening'
 import { Network } from '../graph/network'
 import { soloGate } from '../graph/solo'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
 import { Refusal } from '../foundation/refusal'
+import { loopReturningAt } from '../rig/believedDelay'
 import { Wiring } from './wiring'
 import type { Channel, Envelope, Feed, Phrase, Slot, Tap } from '../session/rows'
-import { printOn, rows, settings, type Session } from '../session/session'
+import { rows, settings, type Session } from '../session/session'
 import { phrasesOf, soundingNotes } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
 import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder } from '../plan/builder'
-import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
+import { rowKey, type Signal, type Weighted } from '../plan/operations'
 import { place, type Part } from './junction'
+import { tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from '../processors/responses'
-
-export interface TapName { channel: string, tap: Tap }
-export const tapKey = (t: TapName) => `${t.channel}@${t.tap}`
-
-export interface CompileOptions {
-  taps: TapName[]
-  /** Seed of everything analog in this pass; the session's own when left out. */
-  seed?: number
-  /** Live: solo counts, gates stay in the plan so that they can move, every channel has a meter. */
-  live?: boolean
-  /** What goes to the ears, as stereo, exactly this late in samples. */
-  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number, /** Instead of the channel, what steers this slot. */ keyOf?: string }
-  /** A slot that is looked at: sinks `probe/in`, `probe/out` and `probe/key`. */
-  probe?: string
-  /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
-  only?: ReadonlySet<string>
-  /** As if these channels were not there: none of their feeds is let through, keys and ports included. */
-  without?: ReadonlySet<string>
-  /** Slots whose key input, and ports out whose sum, are wanted too: sinks `key/<slot>` and `port/<id>`. */
-  keys?: readonly string[]
-  ports?: readonly string[]
-}
-
-export interface PlanSource { key: string, channel: string, layout: string[] }
-export interface PlanSink { key: string, layout: string[], latency: number }
-export interface Plan {
-  ops: Op[]
-  sources: PlanSource[]
-  sinks: Map<string, PlanSink>
-  /** Slots whose settings follow envelopes. */
-  moves: SlotMove[]
-  /** Frame of the first note that a voice plays. */
-  firstNote: number
-  /** Does anything in it sound by itself? Otherwise a render may start where the first clip does. */
-  noisy: boolean
-}
-
-/** Order of the taps along a channel. */
-const ORDER: Record<Tap, number> = { input: 0, pre: 1, post: 2 }
 
 /** Room for the ring that keeps the ears' latency constant. */
 export const EARS_RING = 16384
@@ -75,9 +40,6 @@ class Compiler {
   private readonly sources: PlanSource[] = []
   private readonly signals = new Map<string, Signal>()
   private readonly open = new Set<string>()
-  private readonly loopReturns = new Map<string, Signal>()
-  /** What each loop sends: known from the moment its slot is passed. */
-  private readonly loopSend = new Map<string, { signal: Signal }>()
   private readonly keySignals = new Map<string, Signal>()
   private readonly portArrivals = new Map<string, { signal: Signal, weighted: Weighted[] }[]>()
   private readonly passes: (feed: Feed) => boolean
@@ -158,17 +120,32 @@ class Compiler {
     return this.once(`${channel.id}@${tap}`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () => {
       if (channel.parked) return this.builder.silence(`${rowKey('channel', channel.id)}/${tap}`, channel.layout)
       if (tap === 'input') return this.input(channel)
-      const slots = (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
-      if (tap === 'pre') return this.guarded(channel, tap, slots, this.tap(channel, 'input'))
-      const faded = this.ridden('channel', channel.id, this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))
-      return this.guarded(channel, tap, slots, faded)
+      const slots = this.slotsBefore(channel, tap), from = this.beforeSlots(channel, tap)
+      const signal = slots.length ? this.behind(channel, slots, slots.length - 1) : from
+      // What is no number goes no further than this: a mix stops it.
+      return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
     }))
   }
 
-  /** Through these slots, and what is no number goes no further than this: a mix stops it. */
-  private guarded(channel: Channel, tap: Tap, slots: Slot[], from: Signal): Signal {
-    const signal = slots.reduce((s, slot) => this.builder.by({ channel: channel.id, slot: slot.id }, () => this.through(slot, channel, s)), from)
-    return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
+  private slotsBefore(channel: Channel, tap: Tap): Slot[] {
+    return (this.network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (tap === 'post'))
+  }
+
+  /** What enters the slots before a tap: the input, or what the fader lets through. */
+  private beforeSlots(channel: Channel, tap: Tap): Signal {
+    if (tap === 'pre') return this.tap(channel, 'input')
+    return this.once(`${channel.id}@fader`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () =>
+      this.ridden('channel', channel.id, this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))))
+  }
+
+  /** What comes out of one of these slots: each is made once, whoever needs it first. */
+  private behind(channel: Channel, slots: Slot[], at: number): Signal {
+    if (at < 0) return this.beforeSlots(channel, slots[0].afterFader ? 'post' : 'pre')
+    const slot = slots[at]
+    return this.once(`behind ${slot.id}`, channel, () => {
+      const before = this.behind(channel, slots, at - 1)
+      return this.builder.by({ channel: channel.id, slot: slot.id }, () => this.through(slot, channel, before))
+    })
   }
 
   /** A level's envelope on top of where the fader stands. */
@@ -204,27 +181,22 @@ class Compiler {
     const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
     if (channel.kind === 'bus') return place(this.builder, rowKey('channel', channel.id), feeds.map(f => this.carried(f, channel)), channel.layout, legs)
 
-    const print = printOn(this.session, channel.id)
-    const hasClips = rows(this.session, 'clip').some(c => c.channel === channel.id) || phrasesOf(this.session, channel.id).length > 0
     const inputs = feeds.filter(f => f.kind === 'input')
-    const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
-    const source = print && this.session.channel[print.source]
+    const hears = listening(this.session, channel, inputs)
     // Live, a print and its feed both run, so that listening to one or the other switches at once.
-    const wantsFeed = print && source && !source.parked && (this.options.live || hearsFeed)
-    if (!wantsFeed && !inputs.length) return this.clips(channel, legs)
+    const print = this.options.live || hears.hearsPrint ? hears.print : null
+    if (!print && !inputs.length) return this.clips(channel, legs)
 
     const parts: Part[] = []
     const unity = channel.layout.map((_, i) => channel.layout.map((_, k) => i === k ? 1 : 0))
-    if (hasClips && (this.options.live || !hearsFeed)) {
-      parts.push({ signal: this.clips(channel, channel.layout.map(() => 1)), matrix: unity, gain: hearsFeed || (inputs.length && channel.ready) ? 0 : 1 })
-    }
-    if (wantsFeed) {
-      const signal = this.tap(source, print.tap)
-      parts.push({ signal, matrix: placement(signal.layout, channel.layout, 0), gain: hearsFeed ? 1 : 0 })
+    if (hears.hasClips && (this.options.live || hears.clips)) parts.push({ signal: this.clips(channel, channel.layout.map(() => 1)), matrix: unity, gain: hears.clips ? 1 : 0 })
+    if (print) {
+      const signal = this.tap(this.session.channel[print.source], print.tap)
+      parts.push({ signal, matrix: placement(signal.layout, channel.layout, 0), gain: hears.hearsPrint ? 1 : 0 })
     }
     for (const feed of inputs) {
       const carried = this.carried(feed, channel)
-      parts.push({ ...carried, gain: channel.ready || hearsFeed ? carried.gain : 0 })
+      parts.push({ ...carried, gain: hears.hearsInputs ? carried.gain : 0 })
     }
     return place(this.builder, rowKey('channel', channel.id), parts, channel.layout, legs)
   }
@@ -256,21 +228,12 @@ class Compiler {
 
   // ── feeds ──
 
-  /** The gain of the gates a feed passes: its own mute, mute and solo of its channel, a print that stands for it. */
+  /** The gain of the gates a feed passes: what closes it at its own end, solo, and what this render leaves out. */
   private gate(feed: Feed): number {
-    if (feed.muted || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
-    if (feed.kind === 'input') return 1
-    const from = this.session.channel[feed.from!]
-    const audible = feed.kind === 'main' || feed.kind === 'send'
-    if (audible && this.options.only && from.kind === 'track' && !this.options.only.has(from.id)) return 0
-    if (from.muted && (audible || feed.withMute)) return 0
-    if (audible && this.replacedByPrint(feed)) return 0
+    if (feedClosed(this.session, feed) || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
+    const leftOut = this.options.only && feed.from !== null && this.session.channel[feed.from].kind === 'track' && !this.options.only.has(feed.from)
+    if (leftOut && (feed.kind === 'main' || feed.kind === 'send')) return 0
     return gainOf(feed.levelDb)
-  }
-
-  private replacedByPrint(feed: Feed): boolean {
-    return rows(this.session, 'print').some(p => p.takesOver && p.source === feed.from && p.channel !== feed.from
-      && ORDER[feed.tap] >= ORDER[p.tap] && !this.session.channel[p.channel]?.parked)
   }
 
   /** Offline, what a closed gate would let through is not computed at all. */
@@ -294,7 +257,7 @@ class Compiler {
   /** A port in as an input feed hears it: compensated like the loop that describes it, if one does and it carries session signal. */
   private fromPort(feed: Feed, port: string): Signal {
     const signal = this.wiring.portIn(port)
-    const loop = rows(this.session, 'loop').find(l => l.inPorts.includes(port))
+    const loop = loopReturningAt(this.session, port)
     return loop ? this.wiring.compensated(`${rowKey('feed', feed.id)}/${port}`, signal, loop) : signal
   }
 
@@ -345,17 +308,12 @@ class Compiler {
   private loopReturn(slot: Slot, signal: Signal): Signal {
     const loop = this.session.loop[slot.loop ?? '']
     if (!loop) return signal
-    const known = this.loopReturns.get(loop.id)
-    if (known) return known
-    this.loopSend.set(loop.id, { signal })
     const returned = loop.inPorts.map((p, i) => this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop))
     const gain = gainOf(loop.returnDb) * (loop.inverted ? -1 : 1)
     const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo
     const latency = Math.max(signal.latency, ...returned.map(r => r.latency))
     const parts = [{ signal: { legs: returned.flatMap(r => r.legs), layout, latency }, matrix: placement(layout, signal.layout, 0), gain }]
-    const placed = place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
-    this.loopReturns.set(loop.id, placed)
-    return placed
+    return place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
   }
 
   // ── ports ──
@@ -376,18 +334,16 @@ class Compiler {
     for (const loop of rows(this.session, 'loop').filter(l => l.outPorts.includes(port))) {
       const slot = rows(this.session, 'slot').find(s => s.loop === loop.id && s.processor === LOOP && s.state !== 'off')
       if (!slot || this.session.channel[slot.channel].parked) continue
-      const sent = this.loopSend.get(loop.id) ?? this.sendOf(slot)
-      add(sent.signal, loop.outPorts, gainOf(loop.sendDb))
+      add(this.sentInto(slot), loop.outPorts, gainOf(loop.sendDb))
     }
     this.portArrivals.set(port, arrivals)
     return arrivals
   }
 
-  /** What a loop sends when its ports are listened to from elsewhere: the signal before its slot. */
-  private sendOf(slot: Slot): { signal: Signal } {
+  /** What a loop sends: the signal before its slot, which does not wait for what comes back. */
+  private sentInto(slot: Slot): Signal {
     const channel = this.session.channel[slot.channel]
-    // Making the channel's later tap passes this slot and leaves its signal in loopSend.
-    this.tap(channel, slot.afterFader ? 'post' : 'pre')
-    return this.loopSend.get(slot.loop!) ?? { signal: this.builder.silence(`${rowKey('slot', slot.id)}/nothing`, channel.layout) }
+    const slots = this.slotsBefore(channel, slot.afterFader ? 'post' : 'pre')
+    return this.behind(channel, slots, slots.findIndex(s => s.id === slot.id) - 1)
   }
 }

@@ -1,10 +1,12 @@
 // The rig as operations: ports out, cables, units, ports in. What the loop believes about time is in the signals'
 // latency; what really happens (converter delay, air) is in the samples.
+import { portsReached } from '../graph/cables'
+import { believedDelay } from '../rig/believedDelay'
 import { gainOf } from '../foundation/elementary'
 import type { PlanBuilder } from '../plan/builder'
 import { NOBODY, rowKey, type Signal, type Weighted } from '../plan/operations'
 import type { Loop, Row } from '../session/rows'
-import { rows, settings, type Session } from '../session/session'
+import { byId, rows, settings, type Session } from '../session/session'
 import { COMPENSATION_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
 import { UNITS, unitSettings } from '../rig/units'
 import { hash32 } from '../foundation/seed'
@@ -17,6 +19,7 @@ export class Wiring {
   private readonly sums = new Map<string, Signal>()
   private readonly ins = new Map<string, Signal>()
   private readonly units = new Map<string, Signal[] | null>()
+  private readonly reaches = new Map<string, Set<string>>()
   private readonly rate: number
 
   constructor(
@@ -67,18 +70,9 @@ export class Wiring {
   }
 
   private reached(port: string): Set<string> {
-    const found = new Set<string>(), open = [`p:${port}`]
-    const seen = new Set(open)
-    while (open.length) {
-      const node = open.pop()!
-      for (const c of rows(this.session, 'cable')) {
-        if (node !== (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`)) continue
-        const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
-        if (c.toPort) found.add(c.toPort)
-        if (!seen.has(to)) { seen.add(to); open.push(to) }
-      }
-    }
-    return found
+    const known = this.reaches.get(port) ?? portsReached(this.session, [port])
+    this.reaches.set(port, known)
+    return known
   }
 
   private sendersTo(portIn: string): string[] {
@@ -122,7 +116,7 @@ export class Wiring {
   private cablesInto(key: string, ends: (c: Row<'cable'>) => boolean, referenceDb: number): Signal {
     const weighted: Weighted[] = []
     let latency = 0
-    for (const cable of rows(this.session, 'cable').filter(ends)) {
+    for (const cable of rows(this.session, 'cable').filter(ends).sort(byId)) {
       const from = cable.fromPort
         ? { signal: this.portOut(cable.fromPort), db: this.reference(this.session.port[cable.fromPort]) }
         : { signal: this.unitOut(cable.fromUnit!)?.[cable.fromJack], db: 0 }
@@ -173,9 +167,3 @@ function dcBlock(hz: number, rate: number): [number, number, number, number, num
   return [1 / (1 + k), -1 / (1 + k), 0, (k - 1) / (k + 1), 0]
 }
 
-/** Round trip in samples that the session compensates: as pinged and applied, else as the driver reports. */
-export function believedDelay(session: Session, loop: Loop): number {
-  if (loop.applied && loop.ping) return loop.ping.delaySamples
-  const port = session.port[loop.outPorts[0] ?? loop.inPorts[0]]
-  return port ? session.interface[port.interface].reportedLatencySamples : 0
-}

@@ -1,5 +1,6 @@
 // The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
 import type { Channel, Feed, Slot } from '../session/rows'
+import { portsReached } from './cables'
 import { byId, byOrder, rows, type Session } from '../session/session'
 
 export class Network {
@@ -44,26 +45,17 @@ export class Network {
 
   /** Channels whose input feeds listen to ports that these ports out reach by cables. */
   channelsBehind(portsOut: string[]): string[] {
-    const reached = this.portsReached(portsOut)
+    const reached = portsReached(this.session, portsOut)
     return rows(this.session, 'feed').filter(f => f.kind === 'input' && f.to && f.ports.some(p => reached.has(p))).map(f => f.to!)
   }
 
   channelsBefore(portsIn: string[]): string[] {
     const out: string[] = []
     for (const [port, feeds] of this.feedsToPort) {
-      const reached = this.portsReached([port])
+      const reached = portsReached(this.session, [port])
       if (portsIn.some(p => reached.has(p))) out.push(...feeds.map(f => f.from!))
     }
     return out
-  }
-
-  /** Ports in that signal from these ports out arrives at. */
-  portsReached(portsOut: string[]): Set<string> {
-    const cables = rows(this.session, 'cable')
-    const nodes = this.reach(portsOut.map(p => `p:${p}`), node => cables
-      .filter(c => node === (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`))
-      .map(c => c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`))
-    return new Set([...nodes].filter(n => n.startsWith('p:')).map(n => n.slice(2)))
   }
 }
 

@@ -1,7 +1,9 @@
 // The steps from a channel to the ears: what feeds it, the stages it passes (through the rig too), where else it goes.
 import { LOOP } from '../processors/table'
-import type { Feed } from '../session/rows'
-import { rows, settings } from '../session/session'
+import type { Cable, Feed } from '../session/rows'
+import { settings } from '../session/session'
+import { alongCables, cableFrom, portNode } from './cables'
+import { nodeOf } from './edges'
 import type { Network } from './network'
 
 /** A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its channel. */
@@ -47,24 +49,15 @@ export function stagesToEars(network: Network, id: string): Step[] {
 
 /** Port out, units, port in: the shortest way by cables from one channel's port feeds to another's input feeds. */
 function throughRig(network: Network, from: string, to: string): Step[] {
-  const ends = new Set((network.feedsTo.get(to) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports))
-  const cables = rows(network.session, 'cable')
-  const cameFrom = new Map<string, string | null>(portsOf(network, from).map(p => [`port ${p}`, null]))
-  const open = [...cameFrom.keys()]
-  for (let node = open.shift(); node; node = open.shift()) {
-    if (ends.has(node.slice(5)) && node.startsWith('port ')) {
-      const way: string[] = []
-      for (let at: string | null = node; at; at = cameFrom.get(at) ?? null) way.unshift(at)
-      return way.map(n => n.startsWith('port ') ? { kind: 'port', id: n.slice(5) } : { kind: 'unit', id: n.slice(5) })
-    }
-    for (const c of cables) {
-      if (node !== (c.fromPort ? `port ${c.fromPort}` : `unit ${c.fromUnit}`)) continue
-      const next = c.toPort ? `port ${c.toPort}` : `unit ${c.toUnit}`
-      if (!cameFrom.has(next)) { cameFrom.set(next, node); open.push(next) }
-    }
-  }
-  return []
+  const ends = (network.feedsTo.get(to) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports.map(portNode))
+  const cameBy = alongCables(network.session, portsOf(network, from))
+  const way: Step[] = []
+  for (let at = [...cameBy.keys()].find(node => ends.includes(node)); at; at = back(cameBy.get(at))) way.unshift(stepAt(at))
+  return way
 }
+
+const back = (cable: Cable | null | undefined) => cable ? cableFrom(cable) : undefined
+const stepAt = (node: string): Step => { const { kind, id } = nodeOf(node); return { kind: kind as 'port' | 'unit', id } }
 
 export const fedBy = (network: Network, id: string): Feed[] => network.feedsTo.get(id) ?? []
 

@@ -98,4 +98,35 @@ describe('why is this silent?', () => {
     expect(whySilent(r.session, 't')).toEqual([])
     expect(settings(r.session).heardChannel).toBe('back')
   })
+
+  it('asks only for what lies before the tap that leaves', () => {
+    const k = new Sketch()
+    k.medium('m', 1, 10); k.bus('main', { role: 'main' }); k.track('t', 'm', { levelDb: null })
+    k.add('feed', { id: 'f', kind: 'main', from: 't', to: 'main', tap: 'pre' })
+    k.session.session.session.heardChannel = 'main'
+    expect(whySilent(k.session, 't')).toEqual([])
+    expect(whySilent(k.session, 'main')).toEqual([])
+    k.session.feed.f.tap = 'post'
+    expect(whySilent(k.session, 't').map(c => c.cause)).toEqual(['level'])
+    expect(whySilent(k.session, 'main').map(c => c.cause)).toEqual(['feedersClosed'])
+    // A print of the post tap does not stand for what leaves before the fader.
+    k.track('p', 'm'); k.main('p', 'main')
+    k.add('print', { id: 'row', channel: 'p', source: 't', tap: 'post', takesOver: true, fingerprint: '', parts: {}, seed: 1, frames: 10 })
+    expect(whySilent(k.session, 't').map(c => c.cause)).toEqual(['level', 'printStands'])
+    k.session.feed.f.tap = 'pre'
+    expect(whySilent(k.session, 't')).toEqual([])
+    k.session.channel.t.muted = true
+    expect(whySilent(k.session, 't').map(c => c.cause)).toEqual(['muted'])
+  })
+
+  it('of a track that follows: what it plays counts while it is not ready', () => {
+    const k = new Sketch()
+    k.medium('m', 1, 10); k.bus('main', { role: 'main' }); k.main(k.track('t', 'm', { listen: 'follow' }), 'main')
+    k.rig('r'); k.interface('io', 'r', 1, 1); k.add('feed', { id: 'i', kind: 'input', to: 't', ports: ['io-in-1'] })
+    k.session.session.session.heardChannel = 'main'
+    Object.values(k.session.clip)[0]!.gainDb = null
+    expect(whySilent(k.session, 't').map(c => c.cause)).toEqual(['emptyClip'])
+    k.session.channel.t.ready = true
+    expect(whySilent(k.session, 't')).toEqual([])
+  })
 })

@@ -5,12 +5,14 @@ import type { EditMessage } from '../session/editMessage'
 import { placement } from '../session/placement'
 import { LOOP } from '../processors/table'
 import { whyNothing } from './deadLoop'
-import { UNITS } from '../rig/units'
-import type { Channel, Feed } from '../session/rows'
-import { printOn, rows, settings, type Session } from '../session/session'
+import type { Channel, Feed, Tap } from '../session/rows'
+import { rows, settings, type Session } from '../session/session'
+import { faderClosed, feedClosed, inputClosed, unitClosed, type Closed } from './closed'
+import { listening } from './listening'
 import { Network } from './network'
 import { pathToEars, stagesToEars } from './path'
 import { soloGate } from './solo'
+import { printInPlaceOf } from './takeOver'
 
 export const CAUSES = [
   'noClip', 'emptyClip', 'unfed', 'feedersClosed', 'parked', 'trim', 'legs', 'muted', 'level', 'ride', 'loop', 'unit', 'nowhere', 'feedMuted', 'feedLevel',
@@ -50,8 +52,7 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
   const feeds = network.feedsTo.get(channel.id) ?? []
   if (channel.kind === 'bus') return feeds.length ? closedFeeders(session, network, channel, feeds) : [{ cause: 'unfed', sentence: `Nothing feeds “${channel.name}”.`, about: [channel.id] }]
   const clips = rows(session, 'clip').filter(c => c.channel === channel.id)
-  const hearsFeed = channel.listen !== 'print' && (printOn(session, channel.id) !== undefined || feeds.some(f => f.kind === 'input'))
-  if (hearsFeed || (channel.ready && feeds.some(f => f.kind === 'input'))) return []
+  if (!listening(session, channel, feeds.filter(f => f.kind === 'input' && !feedClosed(session, f))).clips) return []
   const phrases = phrasesOf(session, channel.id)
   if (phrases.some(p => p.notes.length && p.levelDb !== null)) return []
   if (!clips.length) return [{ cause: 'noClip', sentence: phrases.length ? `The phrases of “${channel.name}” hold no notes that can be heard.` : `“${channel.name}” has no clip.`, about: [channel.id] }]
@@ -75,33 +76,35 @@ function closedFeeders(session: Session, network: Network, bus: Channel, feeds: 
   return [{ cause: 'feedersClosed', sentence: `Nothing arrives at “${bus.name}”: ${shown}.`, about }]
 }
 
-function closed(session: Session, from: Channel, feed: Feed): string | null {
-  if (from.parked) return 'is parked'
-  if (from.muted) return 'is muted'
-  if (from.trimDb === null) return 'has its trim at −∞'
-  if (feed.tap === 'post' && from.levelDb === null) return 'is at −∞'
-  if (feed.muted) return 'has a muted feed'
-  if (feed.levelDb === null) return 'sends at −∞'
-  return printStandsFor(session, from.id) ? 'is replaced by its print' : null
+/** How a feeder that lets nothing through is told. */
+const CLOSED_WORDS: Partial<Record<Closed, string>> = {
+  parked: 'is parked', trim: 'has its trim at −∞', legs: 'has all its legs muted', muted: 'is muted', level: 'is at −∞',
+  feedMuted: 'has a muted feed', feedLevel: 'sends at −∞', printStands: 'is replaced by its print'
 }
 
-const printStandsFor = (session: Session, id: string) => rows(session, 'print').find(p => p.takesOver && p.source === id && p.channel !== id && !session.channel[p.channel]?.parked)
+function closed(session: Session, from: Channel, feed: Feed): string | null {
+  const why = feedClosed(session, feed) ?? inputClosed(from) ?? (feed.tap === 'post' ? faderClosed(from) : null)
+  return why && (CLOSED_WORDS[why] ?? 'is closed')
+}
 
 // ── the stages it passes ──
 
 function stage(session: Session, network: Network, channel: Channel, heard: string | null, next: string | undefined): Cause[] {
   const causes: Cause[] = []
   const { id, name } = channel
+  const leaving = network.feedsFrom.get(id) ?? []
+  const onward = id === heard ? undefined : leaving.find(f => f.kind === 'main' && f.to === next) ?? leaving.find(f => f.kind === 'port')
+  // What lies behind the tap that leaves is not passed; a mute closes main feeds wherever they leave.
+  const tap = onward?.tap ?? 'post', faded = tap === 'post'
+  const mutes = faded || onward?.kind === 'main' || onward?.withMute
   if (channel.parked) causes.push({ cause: 'parked', sentence: `“${name}” is parked.`, about: [id], fix: { label: 'Bring it back', edit: set(id, { parked: false }) } })
   if (channel.trimDb === null) causes.push({ cause: 'trim', sentence: `The trim of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { trimDb: 0 }) } })
   if (channel.mutedLegs.length >= channel.layout.length) causes.push({ cause: 'legs', sentence: `All legs of “${name}” are muted.`, about: [id], fix: { label: 'Open them', edit: set(id, { mutedLegs: [] }) } })
-  causes.push(...deadLoops(session, network, channel))
-  if (channel.muted) causes.push({ cause: 'muted', sentence: `“${name}” is muted.`, about: [id], fix: { label: 'Open it', edit: set(id, { muted: false }) } })
-  if (channel.levelDb === null) causes.push({ cause: 'level', sentence: `The level of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { levelDb: 0 }) } })
-  causes.push(...rideCauses(session, 'channel', id, `“${name}”`, id))
+  causes.push(...deadLoops(session, network, channel, tap))
+  if (mutes && channel.muted) causes.push({ cause: 'muted', sentence: `“${name}” is muted.`, about: [id], fix: { label: 'Open it', edit: set(id, { muted: false }) } })
+  if (faded && channel.levelDb === null) causes.push({ cause: 'level', sentence: `The level of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { levelDb: 0 }) } })
+  if (faded) causes.push(...rideCauses(session, 'channel', id, `“${name}”`, id))
   if (id === heard) return causes
-  const leaving = network.feedsFrom.get(id) ?? []
-  const onward = leaving.find(f => f.kind === 'main' && f.to === next) ?? leaving.find(f => f.kind === 'port')
   if (!onward) {
     if (!leaving.some(f => f.kind === 'main')) causes.push({ cause: 'nowhere', sentence: `“${name}” has no main feed: it leads nowhere.`, about: [id] })
     return causes
@@ -130,14 +133,15 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
     const soloed = rows(session, 'channel').filter(c => c.soloed)
     causes.push({ cause: 'solo', sentence: `Something else is soloed: ${soloed.map(c => `“${c.name}”`).join(', ')}.`, about: [id, ...soloed.map(c => c.id)], fix: { label: 'Clear every solo', edit: { verb: 'setChannels', args: { ids: soloed.map(c => c.id), fields: { soloed: false } } } } })
   }
-  const print = printStandsFor(session, id)
+  const print = printInPlaceOf(session, feed)
   if (print) causes.push({ cause: 'printStands', sentence: `“${session.channel[print.channel].name}” is printed from “${name}” and stands in its place.`, about: [id, print.channel] })
   return causes
 }
 
 /** Loops on the way, all wet, from which nothing comes back. */
-function deadLoops(session: Session, network: Network, channel: Channel): Cause[] {
-  return (network.slots.get(channel.id) ?? []).filter(s => s.processor === LOOP && s.loop && s.state === 'on' && s.mix === 1).flatMap((slot): Cause[] => {
+function deadLoops(session: Session, network: Network, channel: Channel, tap: Tap): Cause[] {
+  const passed = (network.slots.get(channel.id) ?? []).filter(s => tap === 'post' || (tap === 'pre' && !s.afterFader))
+  return passed.filter(s => s.processor === LOOP && s.loop && s.state === 'on' && s.mix === 1).flatMap((slot): Cause[] => {
     const loop = session.loop[slot.loop!], about = [channel.id, loop.id]
     const bypass = { label: 'Bypass the slot', edit: { verb: 'setSlot', args: { id: slot.id, fields: { state: 'bypassed' } } } }
     if (loop.sendDb === null || loop.returnDb === null) return [{ cause: 'loop', sentence: `Loop “${loop.name}” on “${channel.name}” has its ${loop.sendDb === null ? 'send' : 'return'} at −∞.`, about, fix: bypass }]
@@ -148,6 +152,6 @@ function deadLoops(session: Session, network: Network, channel: Channel): Cause[
 
 /** Units between two channels, where the way leaves by a port and comes back by another. */
 function unitsOff(session: Session, network: Network, id: string): Cause[] {
-  return stagesToEars(network, id).filter(s => s.kind === 'unit').map(s => session.unit[s.id]).filter(u => !u.powered && !UNITS[u.model]?.passive)
+  return stagesToEars(network, id).filter(s => s.kind === 'unit').map(s => session.unit[s.id]).filter(unitClosed)
     .map(u => ({ cause: 'unit', sentence: `${u.name} is off.`, about: [id, u.id], fix: { label: `Switch ${u.name} on`, edit: { verb: 'setUnit', args: { id: u.id, fields: { powered: true } } } } }))
 }

@@ -1,11 +1,12 @@
 // The part of a rig that a loop's signal passes, as text: equal text, equal measurement. Used by pings and fingerprints.
 import type { Loop } from '../session/rows'
-import { byId, rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
+import { cablesByStart, portNode, unitNode } from './cables'
 
 export function wiringText(session: Session, loop: Loop): string {
   const seen = new Set<string>(), lines: string[] = []
   let open = loop.outPorts.map(p => `p:${p}`)
-  const cables = rows(session, 'cable').sort(byId)
+  const byStart = cablesByStart(session)
   while (open.length) {
     const next: string[] = []
     for (const node of open) {
@@ -19,8 +20,7 @@ export function wiringText(session: Session, loop: Loop): string {
         const unit = session.unit[node.slice(2)]
         lines.push(`unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => a < b ? -1 : 1))}`)
       }
-      for (const c of cables) {
-        if (node !== (c.fromPort ? `p:${c.fromPort}` : `u:${c.fromUnit}`)) continue
+      for (const c of byStart.get(node.startsWith('p:') ? portNode(node.slice(2)) : unitNode(node.slice(2))) ?? []) {
         const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
         lines.push(`cable ${node}:${c.fromJack} ${to}:${c.toJack}`)
         next.push(to)

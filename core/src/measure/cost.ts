@@ -2,7 +2,8 @@
 // block after block, so that caches are as they are in a real run.
 import type { Session } from '../session/session'
 import { type Op, BLOCK } from '../plan/operations'
-import { compile, type CompileOptions } from '../compile/compile'
+import { compile } from '../compile/compile'
+import type { CompileOptions } from '../compile/plan'
 import { PlanStream, type RenderRange } from '../run/stream'
 import type { MediaReader } from '../run/mediaReader'
 

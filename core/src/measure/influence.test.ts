@@ -2,9 +2,8 @@
 import { describe, expect, it } from 'vitest'
 import { MemoryMedia } from '../run/memoryMedia'
 import { sine } from '../testing/sound'
-import { Network } from '../graph/network'
 import { Sketch } from '../testing/sketch'
-import { contributionOf, influenceOf, placesReached } from './influence'
+import { contributionOf, influenceOf, pointsReached } from './influence'
 
 const FRAMES = 96000
 const range = { from: 0, frames: FRAMES }
@@ -25,8 +24,8 @@ function network(): { k: Sketch, media: MemoryMedia } {
 describe('without a channel', () => {
   it('names every bus, key and port that it reaches, the nearest first', () => {
     const { k } = network()
-    expect(placesReached(new Network(k.session), 'low').map(p => `${p.kind} ${p.id.replace(/^s\d+$/, 'slot')}`)).toEqual(['bus drums', 'bus hall', 'key slot', 'port io-out-1', 'bus main'])
-    expect(placesReached(new Network(k.session), 'apart').map(p => p.id)).toEqual(['main'])
+    expect(pointsReached(k.session, 'low').map(p => `${p.kind} ${p.id.replace(/^s\d+$/, 'slot')}`)).toEqual(['key slot', 'bus drums', 'bus hall', 'port io-out-1', 'bus main'])
+    expect(pointsReached(k.session, 'apart').map(p => p.id)).toEqual(['main'])
   })
 
   it('measures what each of them loses', async () => {

@@ -1,38 +1,31 @@
 // What a channel does to everything else, measured by rendering a range twice: as it is, and as if the channel were not
 // there. And how much of what is heard comes from it.
-import { compile, tapKey, type CompileOptions } from '../compile/compile'
+import { compile } from '../compile/compile'
+import { tapKey, type CompileOptions } from '../compile/plan'
 import { PlanStream, pairs, render, type RenderRange } from '../run/stream'
 import type { MediaReader } from '../run/mediaReader'
-import { Network } from '../graph/network'
+import { downstreamOf, Edges, nodeName, nodeOf } from '../graph/edges'
 import { PROCESSORS } from '../processors/table'
 import { settings, type Session } from '../session/session'
 import { LoudnessMeter } from './loudness'
 
-export interface Place { kind: 'bus' | 'key' | 'port', /** A channel, a slot or a port. */ id: string }
+/** Where signal can be measured on its way: behind a bus, at what steers a slot, at a port out. */
+export interface MeasuringPoint { kind: 'bus' | 'key' | 'port', /** A channel, a slot or a port. */ id: string }
 
-/** Buses, key inputs and ports that signal from a channel reaches, the nearest first. */
-export function placesReached(network: Network, channel: string): Place[] {
-  const found: Place[] = []
-  const seen = new Set<string>()
-  const open = [channel]
-  const add = (place: Place) => {
-    const name = `${place.kind} ${place.id}`
-    if (!seen.has(name)) { seen.add(name); found.push(place) }
-  }
-  const visited = new Set(open)
-  for (let at = open.shift(); at; at = open.shift()) {
-    for (const f of network.feedsFrom.get(at) ?? []) {
-      if (f.kind === 'key') add({ kind: 'key', id: f.slot! })
-      else if (f.kind === 'port') f.ports.forEach(id => add({ kind: 'port', id }))
-      else add({ kind: 'bus', id: f.to! })
-    }
-    for (const slot of network.slots.get(at) ?? []) network.session.loop[slot.loop ?? '']?.outPorts.forEach(id => add({ kind: 'port', id }))
-    for (const next of network.downstream(at)) if (!visited.has(next)) { visited.add(next); open.push(next); add({ kind: 'bus', id: next }) }
-  }
-  return found
+/** Buses, key inputs and ports out that signal from a channel can reach, the nearest first. */
+export function pointsReached(session: Session, channel: string): MeasuringPoint[] {
+  const edges = new Edges(session)
+  const found = downstreamOf(edges, [nodeName('arriving', channel)], () => true)
+  const isSteered = (slot: string) => edges.into.get(slot)!.some(way => way.by.table === 'feed' && found.has(way.from))
+  return [...found.keys()].flatMap((name): MeasuringPoint[] => {
+    const { kind, id } = nodeOf(name)
+    if (kind === 'arriving') return id === channel ? [] : [{ kind: 'bus', id }]
+    if (kind === 'slot') return isSteered(name) ? [{ kind: 'key', id }] : []
+    return kind === 'port' && session.port[id]?.direction === 'out' ? [{ kind: 'port', id }] : []
+  })
 }
 
-export interface Influence extends Place {
+export interface Influence extends MeasuringPoint {
   /** Gated loudness over the range in LUFS, with and without the channel; −∞ for silence. */
   withLufs: number, withoutLufs: number
 }
@@ -47,11 +40,11 @@ export async function loudnessOf(session: Session, media: MediaReader, range: Re
   return new Map([...meters].map(([name, m]) => [name, m.read().integratedLufs]))
 }
 
-const sinkName = (p: Place) => p.kind === 'bus' ? tapKey({ channel: p.id, tap: 'post' }) : `${p.kind}/${p.id}`
+const sinkName = (p: MeasuringPoint) => p.kind === 'bus' ? tapKey({ channel: p.id, tap: 'post' }) : `${p.kind}/${p.id}`
 
 /** What would change without the channel: loudness at every place it reaches, before and after. */
 export async function influenceOf(session: Session, media: MediaReader, channel: string, range: RenderRange, measuring: Measuring = {}): Promise<Influence[]> {
-  const places = placesReached(new Network(session), channel).filter(p => p.kind !== 'key' || PROCESSORS[session.slot[p.id]?.processor]?.keyed)
+  const places = pointsReached(session, channel).filter(p => p.kind !== 'key' || PROCESSORS[session.slot[p.id]?.processor]?.keyed)
   const options: CompileOptions = {
     taps: places.filter(p => p.kind === 'bus').map(p => ({ channel: p.id, tap: 'post' })),
     keys: places.filter(p => p.kind === 'key').map(p => p.id), ports: places.filter(p => p.kind === 'port').map(p => p.id)

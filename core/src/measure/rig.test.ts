@@ -220,6 +220,22 @@ describe('ports', () => {
     expect(peak(out.subarray(2000, 20000))).toBeCloseTo(0.5, 3)
   })
 
+  it('an input feed has a level, and shares the return of a loop in whatever order both are asked for', async () => {
+    const k = rig(silent)
+    k.medium('n', 1, FRAMES)
+    await pingInto(k, 'wire-loop')
+    k.track('t', 'n'); k.slot('t', 'loop', {}, { loop: 'wire-loop' })
+    k.track('aside', undefined, { listen: 'feed', layout: ['M'] })
+    k.add('feed', { id: 'i', kind: 'input', to: 'aside', ports: ['desk-in-1'], levelDb: -6.0206 })
+    const taps = [{ channel: 'aside', tap: 'post' as const }, { channel: 't', tap: 'post' as const }]
+    const media = { n: [sine(FRAMES, 1000, 0.5)] }
+    for (const order of [taps, [...taps].reverse()]) {
+      const out = await renderTaps(k.session, media, FRAMES, { taps: order })
+      expect(peak(out.get('t@post')![0].subarray(2000, 20000))).toBeCloseTo(0.5, 3)
+      expect(peak(out.get('aside@post')![0].subarray(2000, 20000))).toBeCloseTo(0.25, 3)
+    }
+  })
+
   it('a loop that would feed itself is refused by the compiler', () => {
     const k = rig()
     k.track('back', undefined, { listen: 'feed' })

@@ -8,6 +8,8 @@ export interface Sounding { start: number, end: number, key: number, gain: numbe
 
 export interface Voice {
   label: string
+  /** Raised whenever the same notes sound different. */
+  version: number
   /** Number that kernels/voice.ts switches on. */
   kind: number
   /** Seconds that a note rings on after its end. */
@@ -17,9 +19,9 @@ export interface Voice {
 }
 
 export const VOICES: Record<Phrase['voice'], Voice> = {
-  pad: { label: 'Pad', kind: 0, tailS: 0.8 },
-  pluck: { label: 'Pluck', kind: 1, tailS: 0.25 },
-  drum: { label: 'Drum', kind: 2, tailS: 1, oneShot: true }
+  pad: { label: 'Pad', version: 1, kind: 0, tailS: 0.8 },
+  pluck: { label: 'Pluck', version: 1, kind: 1, tailS: 0.25 },
+  drum: { label: 'Drum', version: 1, kind: 2, tailS: 1, oneShot: true }
 }
 
 /** Frequency of a key in equal temperament, 69 at 440 Hz. */

@@ -1,102 +1,132 @@
 // The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same samples.
-// Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count.
-import { phrasesOf } from '../notes/phrases'
-import { envelopesOf, movingFields } from '../movement/targets'
-import { Network } from '../graph/network'
-import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
-import { believedDelay } from '../compile/wiring'
-import { wiringText } from '../graph/wiringText'
-import type { Channel, Tap } from '../session/rows'
+// Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count,
+// and nothing that is closed: it counts again when it opens.
 import { canonical, shortHash } from '../foundation/hash'
-import { byId, printOn, rows, settings, type Session } from '../session/session'
+import { faderClosed, inputClosed } from '../graph/closed'
+import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
+import { envelopesOf, movingFields } from '../movement/targets'
+import { phrasesOf } from '../notes/phrases'
+import { VOICES } from '../notes/voices'
+import { PROCESSORS, settingsOf } from '../processors/table'
+import { believedDelay, compensationAt } from '../rig/believedDelay'
+import { UNITS, unitSettings } from '../rig/units'
+import type { Envelope, Tap } from '../session/rows'
+import { byId, byOrder, rows, settings, type Session } from '../session/session'
 
 export interface Fingerprint { hash: string, parts: Record<string, string> }
 
+/** Raised when other things count than before: prints of then cannot be judged by their parts. */
+const FORM = '2'
+
 const short = (value: unknown) => shortHash(canonical(value))
 
-export function fingerprint(session: Session, source: string, tap: Tap, extra: { seed: number, from: number, frames: number }): Fingerprint {
-  const network = new Network(session)
-  const parts: Record<string, string> = { session: short([settings(session).sampleRate, extra]) }
-  const seen = new Set<string>()
-  const envelopes = envelopesOf(session)
-  const moves = (...names: string[]) => names.flatMap(n => envelopes.get(n)?.points ?? [])
+interface Reading { session: Session, points: (...targets: string[]) => unknown[] }
 
-  const visitLoop = (id: string) => {
-    const loop = session.loop[id]
-    if (!loop || parts[`loop ${id}`]) return
-    parts[`loop ${id}`] = short([loop.outPorts, loop.inPorts, loop.sendDb, loop.returnDb, loop.inverted, loop.compensated && believedDelay(session, loop), wiringText(session, loop)])
-    portFeeds(loop.outPorts)
+/** What of the rows at a node can change the sound, by the name of the part. */
+const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<string, unknown>>> = {
+  input: ({ session }, id) => {
+    const c = session.channel[id]
+    return { [`channel ${id}`]: inputClosed(c) ? 'closed' : [c.layout, c.trimDb, c.flippedLegs, c.mutedLegs, c.lowCutHz, c.highCutHz] }
+  },
+  fader: ({ session, points }, id) => ({ [`fader ${id}`]: faderClosed(session.channel[id]) ? 'closed' : [session.channel[id].levelDb, points(`channel/${id}/levelDb`)] }),
+  clips: ({ session }, id) => Object.fromEntries([
+    ...rows(session, 'clip').filter(c => c.channel === id).sort(byId).map(c => [`clip ${c.id}`,
+      [session.medium[c.medium].sha256 || c.medium, session.medium[c.medium].legs, c.startFrame, c.offsetFrames, c.frames, c.gainDb, c.fadeInFrames, c.fadeOutFrames, c.legMap]]),
+    ...phrasesOf(session, id).map(p => [`phrase ${p.id}`, [p.voice, VOICES[p.voice].version, p.levelDb, p.startBeat, p.lengthBeats, p.repeats, p.notes, settings(session).tempo]])
+  ]),
+  behind: ({ session, points }, id) => {
+    const s = session.slot[id], processor = PROCESSORS[s.processor]
+    const place = rows(session, 'slot').filter(o => o.channel === s.channel && o.afterFader === s.afterFader).sort(byOrder).indexOf(s)
+    return {
+      [`slot ${id}`]: s.state === 'off' ? 'off' : [
+        place, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, session.medium[s.params.response as string]?.sha256 ?? '',
+        s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0], movingFields(s).map(field => points(`slot/${id}/${field}`))
+      ]
+    }
+  },
+  port: ({ session }, id) => {
+    const port = session.port[id], device = session.interface[port.interface]
+    return { [`port ${id}`]: [port.signal, port.referenceDbu ?? device.referenceDbu, device.trueLatencySamples, device.noiseDbfs, device.dcCornerHz, device.clock === 'free' ? device.driftPpm : 0, device.id,
+      port.direction === 'in' ? compensationAt(session, id) : null] }
+  },
+  unit: ({ session }, id) => {
+    const unit = session.unit[id], model = UNITS[unit.model]
+    return { [`unit ${id}`]: [unit.model, model?.version ?? 0, unit.powered, model ? unitSettings(model, unit.settings) : unit.settings] }
   }
-  const portFeeds = (ports: string[]) => {
-    for (const port of ports) for (const f of network.feedsToPort.get(port) ?? []) visitFeed(f.id)
-  }
-  const visitFeed = (id: string) => {
+}
+
+/** What of the row that a way is made by can change the sound. */
+const BY: Record<string, (reading: Reading, id: string) => unknown> = {
+  feed: ({ session, points }, id) => {
     const f = session.feed[id]
-    if (parts[`feed ${id}`]) return
-    parts[`feed ${id}`] = short([f.kind, f.tap, f.levelDb, f.pan ?? (f.from ? session.channel[f.from].pan : 0), f.muted, f.withMute, f.ports,
-      f.from && session.channel[f.from].muted, f.from && session.channel[f.from].parked, moves(`feed/${id}/levelDb`, `feed/${id}/pan`), f.pan === null && f.from ? moves(`channel/${f.from}/pan`) : []])
-    if (f.from) visit(session.channel[f.from], f.tap)
-    if (f.kind === 'input') for (const loop of rows(session, 'loop')) if (loop.inPorts.some(p => f.ports.includes(p))) visitLoop(loop.id)
+    return [f.kind, f.from, f.to, f.slot, f.tap, f.levelDb, f.pan ?? (f.from ? session.channel[f.from].pan : 0), f.ports, points(`feed/${id}/levelDb`, `feed/${id}/pan`), f.pan === null && f.from ? points(`channel/${f.from}/pan`) : []]
+  },
+  loop: ({ session }, id) => {
+    const l = session.loop[id]
+    return [l.outPorts, l.inPorts, l.sendDb, l.returnDb, l.inverted, l.compensated && believedDelay(session, l)]
+  },
+  cable: ({ session }, id) => { const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack } = session.cable[id]; return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack] },
+  print: ({ session }, id) => [session.print[id].source, session.print[id].tap]
+}
+
+/** @param extra what a render itself is given: seed, first frame and length in frames */
+export function fingerprint(session: Session, source: string, tap: Tap, extra: { seed: number, from: number, frames: number }): Fingerprint {
+  const edges = edgesOf(session), envelopes: ReadonlyMap<string, Envelope> = envelopesOf(session)
+  const reading: Reading = { session, points: (...targets) => targets.flatMap(t => envelopes.get(t)?.points ?? []) }
+  const parts: Record<string, string> = { form: FORM, session: short([settings(session).sampleRate, extra]) }
+  const { nodes, edges: passed, rim } = upstreamOf(edges, nodeName(tap, source))
+  for (const name of nodes) {
+    const { kind, id } = nodeOf(name)
+    for (const [part, value] of Object.entries(AT[kind]?.(reading, id) ?? {})) parts[part] = short(value)
   }
-  const visit = (channel: Channel, at: Tap): void => {
-    const key = `${channel.id}@${at}`
-    if (seen.has(key)) return
-    seen.add(key)
-    if (at === 'input') {
-      parts[`channel ${channel.id}`] = short([channel.layout, channel.trimDb, channel.flippedLegs, channel.mutedLegs, channel.lowCutHz, channel.highCutHz, channel.parked])
-      for (const c of rows(session, 'clip').filter(c => c.channel === channel.id).sort(byId)) {
-        parts[`clip ${c.id}`] = short([session.medium[c.medium].sha256 || c.medium, c.startFrame, c.offsetFrames, c.frames, c.gainDb, c.fadeInFrames, c.fadeOutFrames, c.legMap])
-      }
-      for (const p of phrasesOf(session, channel.id)) parts[`phrase ${p.id}`] = short([p.voice, p.levelDb, p.startBeat, p.lengthBeats, p.repeats, p.notes, settings(session).tempo])
-      for (const f of network.feedsTo.get(channel.id) ?? []) visitFeed(f.id)
-      const print = printOn(session, channel.id)
-      if (print && channel.listen !== 'print') {
-        parts[`print ${print.id}`] = short([print.source, print.tap, channel.listen])
-        visit(session.channel[print.source], print.tap)
-      }
-      return
-    }
-    visit(channel, at === 'post' ? 'pre' : 'input')
-    if (at === 'post') parts[`fader ${channel.id}`] = short([channel.levelDb, channel.muted, moves(`channel/${channel.id}/levelDb`)])
-    const slots = (network.slots.get(channel.id) ?? []).filter(s => s.afterFader === (at === 'post'))
-    for (const [i, s] of slots.entries()) {
-      const processor = PROCESSORS[s.processor]
-      parts[`slot ${s.id}`] = short([i, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, session.medium[s.params.response as string]?.sha256 ?? '', s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0],
-        movingFields(s).map(field => moves(`slot/${s.id}/${field}`))])
-      if (s.processor === LOOP && s.loop) visitLoop(s.loop)
-      for (const f of network.keysTo.get(s.id) ?? []) visitFeed(f.id)
-    }
-  }
-  visit(session.channel[source], tap)
+  for (const { by } of passed) if (BY[by.table]) parts[`${by.table} ${by.id}`] = short(BY[by.table](reading, by.id))
+  for (const { by, closed } of rim) if (BY[by.table]) parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])
   return { hash: short(Object.entries(parts).sort(([a], [b]) => a < b ? -1 : 1)), parts }
+}
+
+/** The table of a session's ways, made once: its prints are asked for one after the other. */
+const known = new WeakMap<Session, Edges>()
+function edgesOf(session: Session): Edges {
+  const edges = known.get(session) ?? new Edges(session)
+  known.set(session, edges)
+  return edges
 }
 
 /** What differs between a stored fingerprint and now, as row names (“slot s12”, “channel drums”). Empty: still the same. */
 export function changedParts(stored: Record<string, string>, now: Record<string, string>): string[] {
+  if (stored.form !== now.form) return ['form']
   return [...new Set([...Object.keys(stored), ...Object.keys(now)])].filter(k => stored[k] !== now[k]).sort()
 }
 
-/** The rows that make a print stale, empty when it is up to date. */
+/** The rows that make a print stale, empty when it is up to date. What only came or went behind a row that changed is not told. */
 export function staleParts(session: Session, printId: string): string[] {
   const print = session.print[printId]
   if (!session.channel[print.source]) return ['source']
   const now = fingerprint(session, print.source, print.tap, { seed: print.seed, from: print.startFrame, frames: print.frames })
-  return changedParts(print.parts, now.parts)
+  const changed = changedParts(print.parts, now.parts)
+  const inBoth = changed.filter(part => part in print.parts && part in now.parts)
+  return inBoth.length ? inBoth : changed
+}
+
+/** What a part is called, by its kind. */
+const NAMES: Record<string, (session: Session, id: string) => string> = {
+  form: () => 'what counts: it was printed by an earlier version',
+  session: () => 'sample rate or range',
+  channel: (s, id) => `input section of ${s.channel[id]?.name ?? id}`,
+  fader: (s, id) => `level of ${s.channel[id]?.name ?? id}`,
+  slot: (s, id) => s.slot[id] ? `${PROCESSORS[s.slot[id].processor]?.label ?? s.slot[id].processor} on ${s.channel[s.slot[id].channel].name}` : 'a slot that was removed',
+  loop: (s, id) => `loop ${s.loop[id]?.name ?? id}`,
+  clip: (s, id) => s.clip[id] ? `a clip of ${s.channel[s.clip[id].channel].name}` : 'a clip that was removed',
+  phrase: (s, id) => s.phrase[id] ? `notes of ${s.channel[s.phrase[id].channel].name}` : 'notes that were removed',
+  feed: (s, id) => { const f = s.feed[id]; return f ? `a ${f.kind} feed${f.from ? ` from ${s.channel[f.from].name}` : ''}` : 'a feed that was removed' },
+  print: (s, id) => s.print[id] ? `what ${s.channel[s.print[id].channel].name} was printed from` : 'a print that was removed',
+  port: (s, id) => `port ${s.port[id]?.name ?? id}`,
+  unit: (s, id) => s.unit[id]?.name ?? 'a unit that was removed',
+  cable: () => 'a cable'
 }
 
 /** “slot s12” → “Compressor on Drums”. */
 export function partName(session: Session, part: string): string {
-  const [table, ...rest] = part.split(' ')
-  const id = rest.join(' ')
-  switch (table) {
-    case 'session': return 'sample rate or range'
-    case 'channel': return `input section of ${session.channel[id]?.name ?? id}`
-    case 'fader': return `level of ${session.channel[id]?.name ?? id}`
-    case 'slot': { const s = session.slot[id]; return s ? `${PROCESSORS[s.processor]?.label ?? s.processor} on ${session.channel[s.channel].name}` : 'a slot that was removed' }
-    case 'loop': return `loop ${session.loop[id]?.name ?? id}`
-    case 'clip': { const c = session.clip[id]; return c ? `a clip of ${session.channel[c.channel].name}` : 'a clip that was removed' }
-    case 'phrase': { const p = session.phrase[id]; return p ? `notes of ${session.channel[p.channel].name}` : 'notes that were removed' }
-    case 'feed': { const f = session.feed[id]; return f ? `a ${f.kind} feed${f.from ? ` from ${session.channel[f.from].name}` : ''}` : 'a feed that was removed' }
-    default: return part
-  }
+  const cut = part.indexOf(' '), kind = cut < 0 ? part : part.slice(0, cut)
+  return NAMES[kind]?.(session, cut < 0 ? '' : part.slice(cut + 1)) ?? part
 }

@@ -1,5 +1,6 @@
 // Proves a print: what was stored against the live path, rendered again, at the same place.
-import { compile, tapKey, type TapName } from '../compile/compile'
+import { compile } from '../compile/compile'
+import { tapKey, type TapName } from '../compile/plan'
 import { PlanStream, render, type RenderRange } from '../run/stream'
 import type { MediaReader } from '../run/mediaReader'
 import { NullMeter, type Residual } from '../measure/null'

@@ -3,7 +3,7 @@
 // Same operations, same order, same samples.
 import type { Session } from '../session/session'
 import { NOBODY, type Op } from '../plan/operations'
-import type { Plan } from '../compile/compile'
+import type { Plan } from '../compile/plan'
 import type { Machine } from './machine'
 import { firstSoundOf, PlanStream } from './stream'
 import type { MediaReader } from './mediaReader'

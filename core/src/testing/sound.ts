@@ -1,5 +1,6 @@
 // For tests: signals by formula, renders into memory, levels.
-import { compile, type CompileOptions } from '../compile/compile'
+import { compile } from '../compile/compile'
+import type { CompileOptions } from '../compile/plan'
 import { MemoryMedia } from '../run/memoryMedia'
 import { PlanStream, renderWhole } from '../run/stream'
 import { spectrum } from '../measure/spectrum'

@@ -1,0 +1,47 @@
+// Why a way carries nothing. The same answers keep the engine from computing what nobody hears, a fingerprint from counting
+// it, and tell somebody who asks why there is silence.
+import { LOOP, PROCESSORS } from '../processors/table'
+import { UNITS } from '../rig/units'
+import type { Channel, Envelope, Feed, Slot, Unit } from '../session/rows'
+import type { Session } from '../session/session'
+import { printInPlaceOf } from './takeOver'
+
+export type Closed =
+  | 'parked' | 'trim' | 'legs' | 'muted' | 'level' | 'feedMuted' | 'feedLevel' | 'printStands' | 'notListening'
+  | 'off' | 'bypassed' | 'dry' | 'wet' | 'notKeyed' | 'send' | 'return' | 'unitOff'
+
+/** Main feeds and sends: what the mutes of a channel close. Keys and ports only where the feed says so. */
+const isAudible = (feed: Feed) => feed.kind === 'main' || feed.kind === 'send'
+
+/** What closes a feed at its own end, but for solo and what a track listens to. */
+export function feedClosed(session: Session, feed: Feed): Closed | null {
+  const from = feed.from === null ? null : session.channel[feed.from]
+  if (from?.parked) return 'parked'
+  if (feed.muted) return 'feedMuted'
+  if (from?.muted && (isAudible(feed) || feed.withMute)) return 'muted'
+  if (printInPlaceOf(session, feed)) return 'printStands'
+  return feed.levelDb === null ? 'feedLevel' : null
+}
+
+/** What closes the way from what arrives at a channel to its input tap. */
+export function inputClosed(channel: Channel): Closed | null {
+  if (channel.parked) return 'parked'
+  if (channel.trimDb === null) return 'trim'
+  return channel.mutedLegs.length >= channel.layout.length ? 'legs' : null
+}
+
+export const faderClosed = (channel: Channel): Closed | null => channel.muted ? 'muted' : channel.levelDb === null ? 'level' : null
+
+/** What closes the way through a slot's processor or loop. */
+export function wetClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>): Closed | null {
+  if (slot.state !== 'on') return slot.state === 'off' ? 'off' : 'bypassed'
+  return slot.mix === 0 && !envelopes.has(`slot/${slot.id}/mix`) ? 'dry' : null
+}
+
+/** What closes the way around it. */
+export function dryClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>): Closed | null {
+  if (slot.processor !== LOOP && !PROCESSORS[slot.processor]) return null
+  return slot.state === 'on' && slot.mix === 1 && !envelopes.has(`slot/${slot.id}/mix`) ? 'wet' : null
+}
+
+export const unitClosed = (unit: Unit): Closed | null => unit.powered || UNITS[unit.model]?.passive ? null : 'unitOff'

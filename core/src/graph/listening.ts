@@ -1,0 +1,30 @@
+// What a track hears: its clips, what it was printed from, or its input feeds.
+import { phrasesOf } from '../notes/phrases'
+import type { Channel, Feed, Print } from '../session/rows'
+import { printOn, rows, type Session } from '../session/session'
+
+export interface Listening {
+  /** Is there anything of its own: clips or notes? */
+  hasClips: boolean
+  clips: boolean
+  /** The print whose source it could hear, and whether it does. */
+  print: Print | null
+  hearsPrint: boolean
+  hearsInputs: boolean
+}
+
+/** @param inputs input feeds of the track that carry something */
+export function listening(session: Session, channel: Channel, inputs: readonly Feed[]): Listening {
+  const printed = printOn(session, channel.id)
+  const hasClips = rows(session, 'clip').some(c => c.channel === channel.id) || phrasesOf(session, channel.id).length > 0
+  const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
+  const source = printed && session.channel[printed.source]
+  const print = printed && source && !source.parked ? printed : null
+  const hearsPrint = print !== null && hearsFeed
+  // With nothing else to listen to, a track plays its clips whatever it is set to.
+  const alone = !hearsPrint && !inputs.length
+  return {
+    hasClips, print, hearsPrint, hearsInputs: channel.ready || hearsFeed,
+    clips: alone || (hasClips && !hearsFeed && !(inputs.length > 0 && channel.ready))
+  }
+}
