@@ -94,6 +94,11 @@ export const assertAlive = (sql: Sql): Promise<unknown> => within(ALIVE_MS, 'a q
 /** How the driver fails where a connection went while it was about to write, or between two questions. */
 const LOST = /nextWrite|ErrorResponse|CONNECTION_/
 
+/** Whoever reads what this process writes may be gone: to say so would be written there again, for ever. */
+export function outliveReaders(): void {
+  for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {})
+}
+
 /** A process that lives longer than its connections: what the driver throws into the void when one goes ends nothing. */
 export function outliveConnections(): void {
   const heard = (error: unknown) => {
@@ -101,6 +106,7 @@ export function outliveConnections(): void {
     console.error(stack || error)
     if (!LOST.test(stack) && !/^(57P0|08|ECONN|EPIPE)/.test(code)) process.exit(1)
   }
+  outliveReaders()
   process.on('uncaughtException', heard)
   process.on('unhandledRejection', heard)
 }

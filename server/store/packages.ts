@@ -1,6 +1,7 @@
 // Session packages into and out of the database. The same session always gives the same bytes.
 import { createReadStream } from 'node:fs'
 import { stat } from 'node:fs/promises'
+import type { EventEmitter } from 'node:events'
 import { basename, join } from 'node:path'
 import { PassThrough, Readable } from 'node:stream'
 import yazl from 'yazl'
@@ -36,7 +37,10 @@ export async function exportPackage(sql: Sql, id: string): Promise<{ name: strin
     zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
   }
   zip.end()
-  return { name: settings(session).name, stream: (zip.outputStream as unknown as Readable).pipe(new PassThrough()) }
+  const stream = (zip.outputStream as unknown as Readable).pipe(new PassThrough())
+  // What cannot be read in the middle breaks the download, and nothing else.
+  ;(zip as unknown as EventEmitter).on('error', (error: Error) => stream.destroy(error))
+  return { name: settings(session).name, stream }
 }
 
 /** A folder or zip becomes a session. Everything is checked before anything is stored. */
