@@ -82,7 +82,7 @@ async function headlineWork(): Promise<void> {
     if (hasFfmpeg()) {
       for (let i = 0; i < 144; i++) {
         const path = join(folder, `${i}.wav`)
-        const sink = await WavSink.create(path, 1, RATE, length * RATE, '32f')
+        const sink = await WavSink.create(path, ['M'], RATE, length * RATE, '32f')
         await sink.write(media.read(`m${i}`, 0, 1).map(() => whiteNoise(length * RATE, i + 1, 0.2)))
         await sink.close()
         files.push(path)

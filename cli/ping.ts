@@ -2,7 +2,7 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import { ping } from '@nullet/core/measure/ping'
 import { rows } from '@nullet/core/session/session'
 import { openPackage } from '../host/packageFile'
-import { readOptions } from './options'
+import { readOptions, wholeOption } from './options'
 
 /** `nullet ping`: measures a loop of a package on its simulated rig. */
 export async function pingLoop(args: string[]) {
@@ -16,7 +16,14 @@ export async function pingLoop(args: string[]) {
         `--loop ${values.loop ?? ''}: ${found.length ? 'several loops have this name' : 'there is no such loop'}. There are: ${loops.map(l => l.name).join(', ')}`)
     }
     const result = await ping(pack.session, found[0], {
-      seed: values.seed === undefined ? undefined : Number(values.seed), levelDb: values.level === undefined ? undefined : Number(values.level) })
+      seed: wholeOption(values.seed, 'seed', 2 ** 31), levelDb: levelOption(values.level) })
     return { loop: found[0].name, ...result }
   } finally { await pack.dispose() }
+}
+
+function levelOption(text: string | undefined): number | undefined {
+  if (text === undefined) return undefined
+  const level = text.trim() === '' ? NaN : Number(text)
+  if (!(level >= -60 && level <= 0)) throw new Refusal('badArguments', `--level takes −60 to 0 dBFS, not “${text}”`)
+  return level
 }

@@ -1,6 +1,6 @@
 // Session packages on disk: a folder, or a zip of one. Zips are unpacked into a temporary folder within limits.
 import { createWriteStream, rmSync } from 'node:fs'
-import { mkdir, readFile, rm, stat } from 'node:fs/promises'
+import { mkdir, readdir, readFile, realpath, rm, stat } from 'node:fs/promises'
 import { dirname, join, normalize, sep } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import yauzl from 'yauzl'
@@ -30,17 +30,25 @@ const bad = (message: string) => new Refusal('badPackage', message, [], 'Nothing
 export async function openPackage(path: string): Promise<OpenPackage> {
   const info = await stat(path).catch(() => null)
   if (!info) throw new Refusal('notFound', `There is no package at ${path}`)
-  if (info.isDirectory()) return { ...await load(path), folder: path, dispose: async () => {} }
+  if (info.isDirectory()) { const folder = await documentFolder(path); return { ...await load(folder), folder, dispose: async () => {} } }
   const folder = await makeTemporary('package')
   const dispose = () => rm(folder, { recursive: true, force: true })
   try {
     await unzip(path, folder)
-    return { ...await load(folder), folder, dispose }
+    const inside = await documentFolder(folder)
+    return { ...await load(inside), folder: inside, dispose }
   } catch (error) { await dispose(); throw error }
 }
 
+/** Where session.json lies: here, or in the one folder that is here. */
+async function documentFolder(path: string): Promise<string> {
+  if (await stat(join(path, 'session.json')).catch(() => null)) return path
+  const inside = (await readdir(path, { withFileTypes: true })).filter(e => !e.name.startsWith('.') && e.name !== '__MACOSX')
+  return inside.length === 1 && inside[0]!.isDirectory() ? join(path, inside[0]!.name) : path
+}
+
 async function load(folder: string): Promise<{ session: Session, notes: string[] }> {
-  const document = join(folder, 'session.json')
+  const document = join(folder, 'session.json'), root = await realpath(folder)
   const size = (await stat(document).catch(() => null))?.size ?? 0
   if (size > MOST_DOCUMENT_BYTES) throw bad(`session.json has ${Math.round(size / 2 ** 20)} MB; at most ${MOST_DOCUMENT_BYTES / 2 ** 20} MB are read`)
   const text = await readFile(document, 'utf8').catch(() => { throw bad('The package has no session.json') })
@@ -49,7 +57,9 @@ async function load(folder: string): Promise<{ session: Session, notes: string[]
     const inside = normalize(medium.file)
     if (!medium.file || inside.startsWith('..') || inside.startsWith(sep)) throw bad(`The medium “${medium.id}” names a file outside the package: ${medium.file || '(none)'}`)
     const path = join(folder, inside)
-    if (!(await stat(path).catch(() => null))?.isFile()) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not a file in the package`)
+    const real = await realpath(path).catch(() => null)
+    if (real && real !== root && !real.startsWith(root + sep)) throw bad(`The medium “${medium.id}” names ${medium.file}, which is a link out of the package`)
+    if (!real || !(await stat(real)).isFile()) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not a file in the package`)
     const { shape } = inspectWav(path, medium.file)
     if (shape.legs > MOST_LEGS) throw bad(`${medium.file} has ${shape.legs} legs; at most ${MOST_LEGS} fit one track. Split it into ${shape.legs} mono files.`)
     const rate = settings(session).sampleRate

@@ -1,4 +1,5 @@
 // Sample rate conversion by libsamplerate's best sinc converter, piece by piece.
+import { layoutOf } from '@nullet/core/session/layouts'
 import { createReadStream } from 'node:fs'
 import { stat } from 'node:fs/promises'
 import { basename } from 'node:path'
@@ -43,7 +44,7 @@ export async function* resampled(pieces: AsyncIterable<Float32Array[]>, legs: nu
 export async function resampledFile(path: string, rate: number, out: string): Promise<string> {
   const { shape } = inspectWav(path)
   const total = (await stat(path)).size
-  const sink = await WavSink.create(out, shape.legs, rate, resampledFrames(shape.frames, shape.sampleRate, rate), '32f')
+  const sink = await WavSink.create(out, shape.layout ?? layoutOf(shape.legs), rate, resampledFrames(shape.frames, shape.sampleRate, rate), '32f')
   const pieces = (async function* () { for await (const p of wavPieces(createReadStream(path), basename(path), total)) yield p.audio })()
   for await (const audio of resampled(pieces, shape.legs, shape.sampleRate, rate)) await sink.write(audio)
   await sink.close()

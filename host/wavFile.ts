@@ -2,7 +2,7 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { basename } from 'node:path'
-import { WavReader, wavHeader, WavEncoder, type Depth, type WavShape } from '@nullet/core/formats/wav'
+import { WavReader, wavHeader, wavPadding, WavEncoder, type Depth, type WavShape } from '@nullet/core/formats/wav'
 import { open, type FileHandle } from 'node:fs/promises'
 
 const PIECE = 1 << 18
@@ -83,12 +83,13 @@ function rawHeader(legs: number, rate: number, frames: number, bits: number, flo
 export class WavSink {
   private readonly encoder: WavEncoder
   private readonly hash = createHash('sha256')
-  private constructor(private readonly file: FileHandle, depth: Depth) { this.encoder = new WavEncoder(depth) }
+  private constructor(private readonly file: FileHandle, depth: Depth, identity: string, private readonly padding: Uint8Array) { this.encoder = new WavEncoder(depth, identity) }
 
-  static async create(path: string, legs: number, rate: number, frames: number, depth: Depth): Promise<WavSink> {
+  /** @param identity names the file to its dither: the same print, the same bytes */
+  static async create(path: string, layout: readonly string[], rate: number, frames: number, depth: Depth, identity = ''): Promise<WavSink> {
     const file = await open(path, 'w')
-    await file.write(wavHeader(legs, rate, frames, depth))
-    return new WavSink(file, depth)
+    await file.write(wavHeader(layout, rate, frames, depth))
+    return new WavSink(file, depth, identity, wavPadding(layout.length, frames, depth))
   }
 
   async write(audio: readonly Float32Array[]): Promise<void> {
@@ -97,6 +98,7 @@ export class WavSink {
   }
 
   async close(): Promise<{ sha256: string, clipped: number }> {
+    if (this.padding.length) await this.file.write(this.padding)
     await this.file.close()
     return { sha256: this.hash.digest('hex'), clipped: this.encoder.clipped }
   }

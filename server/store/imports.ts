@@ -42,7 +42,7 @@ export async function importWav(sql: Sql, source: AsyncIterable<Uint8Array>, nam
     if (shape.legs > MOST_LEGS) {
       throw new Refusal('layout', `${name} has ${shape.legs} legs; a track takes at most ${MOST_LEGS}. It can be brought in as ${shape.legs} mono tracks.`, [], 'Nothing of this file was imported.')
     }
-    return [await writeMedium(sql, audioOf(first.value, pieces), shape.legs, shape.sampleRate, wantedRate)]
+    return [await writeMedium(sql, audioOf(first.value, pieces), shape.legs, shape.sampleRate, wantedRate, shape.layout ?? layoutOf(shape.legs))]
   } finally {
     // Lets go of the source: whoever owns it may have to drain it.
     await pieces.return(undefined)

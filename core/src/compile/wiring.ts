@@ -7,7 +7,7 @@ import type { PlanBuilder } from '../plan/builder'
 import { NOBODY, rowKey, type Signal, type Weighted } from '../plan/operations'
 import type { Loop, Row } from '../session/rows'
 import { byId, rows, settings, type Session } from '../session/session'
-import { COMPENSATION_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
+import { COMPENSATION_DELAY, CONVERTER_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
 import { UNITS, unitSettings } from '../rig/units'
 import { hash32 } from '../foundation/seed'
 
@@ -82,9 +82,9 @@ export class Wiring {
   /** Converters' true delay, fraction and all. It does not count as latency: the session does not know it yet. */
   private converterDelay(key: string, signal: Signal, samples: number): Signal {
     if (samples === Math.round(samples)) return samples ? this.builder.shift(`${key}/true`, signal, samples) : signal
-    const whole = Math.max(0, Math.floor(samples) - 63)
-    const shifted = whole ? this.builder.shift(`${key}/true`, signal, whole) : signal
-    return this.builder.fir(`${key}/converter`, shifted, converterTaps(samples - Math.floor(samples)))
+    const whole = Math.floor(samples), before = Math.max(0, whole - CONVERTER_DELAY)
+    const shifted = before ? this.builder.shift(`${key}/true`, signal, before) : signal
+    return this.builder.fir(`${key}/converter`, shifted, converterTaps(whole - before, samples - whole))
   }
 
   /** Between a free-running clock and another one time drifts; out and back by the same device it does not. */

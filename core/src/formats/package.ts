@@ -29,7 +29,7 @@ const bad = (message: string, about: string[] = []) => new Refusal('badPackage',
 /** @throws Refusal that names the row and what is wrong with it */
 export function readPackage(text: string): ReadPackage {
   let document: Record<string, unknown>
-  try { document = JSON.parse(text) } catch (error) { throw bad(`session.json is not JSON: ${(error as Error).message}`) }
+  try { document = JSON.parse(text.replace(/^\ufeff/, '')) } catch (error) { throw bad(`session.json is not JSON: ${(error as Error).message}`) }
   if (typeof document !== 'object' || document === null || Array.isArray(document) || document.nullet !== PACKAGE_VERSION) {
     throw bad(`session.json does not say "nullet": ${PACKAGE_VERSION}: it is not a session package of a version known here`)
   }

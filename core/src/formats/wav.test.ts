@@ -5,13 +5,13 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { rmsDb, sine, whiteNoise } from '../testing/sound'
 import { Refusal } from '../foundation/refusal'
-import { WavEncoder, wavHeader, WavReader, type Depth } from './wav'
+import { WavEncoder, wavHeader, wavPadding, WavReader, type Depth } from './wav'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-wav-'))
 
 function file(legs: Float32Array[], depth: Depth, rate = 48000, dither = true): Uint8Array {
   const header = wavHeader(legs.length, rate, legs[0].length, depth)
-  const body = new WavEncoder(depth, dither).encode(legs)
+  const body = new WavEncoder(depth, dither ? 'test' : null).encode(legs)
   const out = new Uint8Array(header.length + body.length)
   out.set(header); out.set(body, header.length)
   return out
@@ -48,6 +48,19 @@ describe('dither', () => {
       expect(Math.abs(error.reduce((a, b) => a + b) / error.length)).toBeLessThan(1e-9)
     }
   })
+
+  it.each([[24, -144.49], [16, -96.33]] as const)('of twelve files at %i bits adds up as independent noise does', (depth, oneDb) => {
+    const audio = sine(48000, 997, 0.02), sum = new Float64Array(48000)
+    for (let f = 0; f < 12; f++) {
+      const header = wavHeader(1, 48000, 48000, depth), body = new WavEncoder(depth, `1/stem${f}@post`).encode([audio])
+      read(Uint8Array.from([...header, ...body]))[0].forEach((v, n) => { sum[n] += v - audio[n] })
+    }
+    expect(Math.abs(rmsDb(sum) - (oneDb + 10 * Math.log10(12)))).toBeLessThan(0.3)
+    // The legs of one file are as independent, and the same file is the same again.
+    const legs = read(file([audio, audio], depth)).map(leg => Float64Array.from(leg, (v, n) => v - audio[n]))
+    expect(Math.abs(rmsDb(legs[0]!.map((v, n) => v + legs[1]![n]!)) - (oneDb + 3.01))).toBeLessThan(0.3)
+    expect(file([audio], depth)).toEqual(file([audio], depth))
+  })
 })
 
 describe('other programs', () => {
@@ -74,6 +87,39 @@ describe('other programs', () => {
     expect(read(readFileSync(path))).toHaveLength(6)
   })
 
+  it.each([[['L', 'R', 'C'], '3.0'], [['L', 'R', 'C', 'Ls', 'Rs'], '5.0'], [['L', 'R', 'LFE', 'Ls', 'Rs'], '5 channels (FL+FR+LFE+BL+BR)'], [['L', 'R', 'C', 'LFE', 'Ls', 'Rs'], '5.1'], [['L', 'R', 'Ls', 'Rs'], 'quad']])('%j is what ffmpeg calls %s, and comes back as it went', (layout, name) => {
+    const audio = layout.map(() => new Float32Array(100).fill(0.1)), path = join(folder, `${layout.join('')}.wav`)
+    const bytes = Uint8Array.from([...wavHeader(layout, 48000, 100, 24), ...new WavEncoder(24).encode(audio)])
+    writeFileSync(path, bytes)
+    expect(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=channel_layout', '-of', 'csv=p=0', path]).toString().trim()).toBe(name)
+    const reader = new WavReader('x')
+    reader.push(bytes)
+    expect(reader.end().layout).toEqual(layout)
+  })
+
+  it('sides and backs of other programs are told apart where both are there', () => {
+    for (const [name, layout] of [['5.0(side)', ['L', 'R', 'C', 'Ls', 'Rs']], ['7.1', ['L', 'R', 'C', 'LFE', 'Lb', 'Rb', 'Ls', 'Rs']], ['mono', ['M']]] as const) {
+      const path = join(folder, 'theirs.wav')
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `anullsrc=cl=${name}:r=48000`, '-t', '0.1', '-c:a', 'pcm_s24le', path])
+      const reader = new WavReader('x')
+      reader.push(readFileSync(path))
+      expect(reader.end().layout ?? ['M']).toEqual(layout)
+    }
+  })
+
+  it('a file of odd length ends with a byte that belongs to nothing', () => {
+    const audio = [whiteNoise(101, 1)], body = new WavEncoder(24, 'x').encode(audio)
+    expect(body.length % 2).toBe(1)
+    const bytes = Uint8Array.from([...wavHeader(1, 48000, 101, 24), ...body, ...wavPadding(1, 101, 24)])
+    expect(new DataView(bytes.buffer).getUint32(4, true)).toBe(bytes.length - 8)
+    expect(bytes.length % 2).toBe(0)
+    expect(wavPadding(2, 101, 24)).toHaveLength(0)
+    const path = join(folder, 'odd.wav')
+    writeFileSync(path, bytes)
+    expect(execFileSync('sox', ['--i', '-s', path], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] }).trim()).toBe('101')
+    expect(read(bytes)[0]).toHaveLength(101)
+  })
+
   it('ffmpeg reads a 64-bit header', () => {
     const header = wavHeader(2, 48000, 600_000_000, '32f')
     expect(String.fromCharCode(...header.subarray(0, 4))).toBe('RF64')
@@ -93,6 +139,7 @@ describe('bad files are refused with the chunk and the offset', () => {
     ['not a WAV', () => new TextEncoder().encode('ID3 this is something else entirely'), /not a WAV file/],
     ['a truncated one', () => good().subarray(0, 200), /“data” chunk at byte 50 announces 400 bytes, the file has 142/],
     ['a truncated one whose length is not known', () => good().subarray(0, 200), /“data” chunk at byte 58 announces 400 bytes and ends after 142/, null],
+    ['one without a whole frame', () => edited(v => v.setUint32(54, 0xFFFFFFFF, true)).subarray(0, 60), /no samples/, null],
     ['one without samples', () => file([new Float32Array(0)], '32f'), /no samples/],
     ['a NaN', () => edited(v => v.setFloat32(58 + 40, NaN, true)), /frame 10 of leg 1 is not a number/],
     ['an infinity', () => edited(v => v.setFloat32(58 + 8, -Infinity, true)), /frame 2 of leg 1 is not a number/],

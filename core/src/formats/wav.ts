@@ -1,8 +1,11 @@
 // WAV and its 64-bit form (RF64/BW64): reading piece by piece as bytes arrive, writing with dither as the last step.
 // EBU Tech 3285 (WAVE), ITU-R BS.2088 (BW64).
 import { Refusal } from '../foundation/refusal'
+import { hash32 } from '../foundation/seed'
+import { layoutOf } from '../session/layouts'
+import { labelsOfMask, maskOf } from '../session/speakers'
 
-export interface WavShape { legs: number, sampleRate: number, bits: number, float: boolean, frames: number | null }
+export interface WavShape { legs: number, sampleRate: number, bits: number, float: boolean, frames: number | null, /** What the file says its legs are; null where it does not. */ layout: string[] | null }
 
 export const MOST_LEGS = 16
 
@@ -80,7 +83,6 @@ export class WavReader {
     if (this.step === 'data' && this.dataSize !== null && this.left > 0) {
       this.refuse(`the “data” chunk at byte ${this.dataOffset} announces ${this.dataSize} bytes and ends after ${this.dataSize - this.left + this.kept.length}`)
     }
-    if (this.step === 'data' && this.kept.length) this.refuse(`the file ends at byte ${this.offset + this.kept.length}, in the middle of a frame`)
     if (this.frames === 0) this.refuse('it holds no samples')
     return { ...this.shape, frames: this.frames }
   }
@@ -111,7 +113,8 @@ export class WavReader {
       if (!FORMATS[this.kind]) this.refuse(`its samples are in a form that is not read here (format ${format}, ${bits} bits)`)
       if (legs < 1) this.refuse('it has no legs')
       if (sampleRate < 8000 || sampleRate > 384000) this.refuse(`a sample rate of ${sampleRate} Hz is outside 8 to 384 kHz`)
-      this.shape = { legs, sampleRate, bits, float: format === 3, frames: null }
+      const mask = tag === 0xFFFE && block.byteLength >= 40 ? block.getUint32(20, true) : 0
+      this.shape = { legs, sampleRate, bits, float: format === 3, frames: null, layout: labelsOfMask(mask, legs) }
       this.step = 'chunk'; this.need = 8
     }
   }
@@ -166,8 +169,14 @@ function join(a: Float32Array[], b: Float32Array[]): Float32Array[] {
 
 export type Depth = 16 | 24 | '32f'
 
-/** A header for so many frames; RF64 when 32 bits do not hold the length. */
-export function wavHeader(legs: number, sampleRate: number, frames: number, depth: Depth): Uint8Array<ArrayBuffer> {
+const bytesOf = (legs: number, frames: number, depth: Depth) => legs * frames * (depth === '32f' ? 4 : depth / 8)
+
+/** A chunk of odd length is followed by a byte that belongs to nothing: none or one zero. */
+export const wavPadding = (legs: number, frames: number, depth: Depth): Uint8Array<ArrayBuffer> => new Uint8Array(bytesOf(legs, frames, depth) % 2)
+
+/** A header for so many frames; RF64 when 32 bits do not hold the length. @param layout what the legs are, or how many */
+export function wavHeader(layout: readonly string[] | number, sampleRate: number, frames: number, depth: Depth): Uint8Array<ArrayBuffer> {
+  const labels = typeof layout === 'number' ? layoutOf(layout) : layout, legs = labels.length
   const float = depth === '32f', bits = float ? 32 : depth
   const frame = legs * bits / 8
   const size = frame * frames
@@ -186,7 +195,7 @@ export function wavHeader(legs: number, sampleRate: number, frames: number, dept
   text('fmt '); u32(fmt)
   u16(extensible ? 0xFFFE : float ? 3 : 1); u16(legs); u32(sampleRate); u32(sampleRate * frame); u16(frame); u16(bits)
   if (extensible) {
-    u16(22); u16(bits); u32(0)
+    u16(22); u16(bits); u32(maskOf(labels))
     u16(float ? 3 : 1); [0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xAA, 0, 0x38, 0x9B, 0x71].forEach(b => view.setUint8(at++, b))
   }
   else if (float) u16(0)
@@ -207,8 +216,13 @@ function scatter(x: number): number {
 export class WavEncoder {
   clipped = 0
 
-  /** @param frame place of the first frame in the file: dither depends on it, so that any part of a file can be encoded by itself */
-  constructor(private readonly depth: Depth, private readonly dither = true, private frame = 0) {}
+  private seeds: number[] = []
+
+  /**
+   * @param dither names the file: each file and each of its legs has noise of its own, or that of many files would add up; null for none
+   * @param frame place of the first frame in the file: dither depends on it, so that any part of a file can be encoded by itself
+   */
+  constructor(private readonly depth: Depth, private readonly dither: string | null = null, private frame = 0) {}
 
   encode(audio: readonly Float32Array[]): Uint8Array<ArrayBuffer> {
     const legs = audio.length, frames = audio[0].length
@@ -218,14 +232,15 @@ export class WavEncoder {
       this.frame += frames
       return new Uint8Array(out.buffer)
     }
+    for (let leg = this.seeds.length; leg < legs && this.dither !== null; leg++) this.seeds.push(scatter(hash32(`dither ${this.dither}/${leg}`)))
     const width = this.depth / 8, scale = 2 ** (this.depth - 1)
     const out = new Uint8Array(legs * frames * width), view = new DataView(out.buffer)
     for (let n = 0, at = 0; n < frames; n++) {
       for (let leg = 0; leg < legs; leg++, at += width) {
         let x = audio[leg][n] * scale
-        if (this.dither) {
-          const place = (this.frame + n) * legs + leg
-          x += (scatter(place * 2 + 1) - scatter(place * 2 + 0x9E3779B9)) / 4294967296
+        if (this.dither !== null) {
+          const place = (this.frame + n) * 2, seed = this.seeds[leg]
+          x += (scatter(scatter(place) ^ seed) - scatter(scatter(place + 1) ^ seed)) / 4294967296
         }
         let value = Math.round(x)
         if (value > scale - 1 || value < -scale) { this.clipped++; value = value > 0 ? scale - 1 : -scale }

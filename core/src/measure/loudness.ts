@@ -24,7 +24,7 @@ export const loudnessWeight = (label: string) => label === 'LFE' ? 0 : label ===
 
 const lufs = (power: number) => power > 0 ? -0.691 + 10 * log10(power) : -Infinity
 
-export interface Loudness { integratedLufs: number, momentaryLufs: number, shortTermLufs: number, truePeakDb: number, samplePeakDb: number }
+export interface Loudness { integratedLufs: number, /** EBU Tech 3342; 0 where less than three seconds sound. */ rangeLu: number, momentaryLufs: number, shortTermLufs: number, truePeakDb: number, samplePeakDb: number }
 
 /** prepare (constructor) → feed blocks → read. */
 export class LoudnessMeter {
@@ -100,6 +100,15 @@ export class LoudnessMeter {
     return { momentaryLufs: last.length ? lufs(last.reduce((a, b) => a + b, 0) / last.length) : -Infinity, truePeakDb: this.truePeak.readDb() }
   }
 
+  /** Loudness range after EBU Tech 3342: from the 10th to the 95th percentile of the short-term values above −70 LUFS and −20 LU. */
+  private range(): number {
+    const windows = this.windows(30).filter(p => lufs(p) > -70)
+    const gate = windows.length ? lufs(windows.reduce((a, b) => a + b, 0) / windows.length) - 20 : 0
+    const kept = windows.map(lufs).filter(l => l > gate).sort((a, b) => a - b)
+    const at = (share: number) => kept[Math.round(share * (kept.length - 1))]!
+    return kept.length ? at(0.95) - at(0.1) : 0
+  }
+
   read(): Loudness {
     const blocks = this.windows(4)
     const mean = (list: number[]) => list.reduce((a, b) => a + b, 0) / list.length
@@ -109,6 +118,7 @@ export class LoudnessMeter {
     const highest = (list: number[]) => list.length ? lufs(Math.max(...list)) : -Infinity
     return {
       integratedLufs: kept.length ? lufs(mean(kept)) : -Infinity,
+      rangeLu: this.range(),
       momentaryLufs: highest(blocks), shortTermLufs: highest(this.windows(30)),
       truePeakDb: this.truePeak.readDb(), samplePeakDb: this.top > 0 ? 20 * log10(this.top) : -Infinity
     }

@@ -9,6 +9,7 @@ import { phrasesOf } from '../notes/phrases'
 import { VOICES } from '../notes/voices'
 import { PROCESSORS, settingsOf } from '../processors/table'
 import { believedDelay, compensationAt } from '../rig/believedDelay'
+import { CONVERTER_VERSION } from '../rig/fractional'
 import { UNITS, unitSettings } from '../rig/units'
 import type { Envelope, Tap } from '../session/rows'
 import { byId, byOrder, rows, settings, type Session } from '../session/session'
@@ -46,7 +47,7 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
   },
   port: ({ session }, id) => {
     const port = session.port[id], device = session.interface[port.interface]
-    return { [`port ${id}`]: [port.signal, port.referenceDbu ?? device.referenceDbu, device.trueLatencySamples, device.noiseDbfs, device.dcCornerHz, device.clock === 'free' ? device.driftPpm : 0, device.id,
+    return { [`port ${id}`]: [port.signal, port.referenceDbu ?? device.referenceDbu, device.trueLatencySamples, device.trueLatencySamples % 1 ? CONVERTER_VERSION : 0, device.noiseDbfs, device.dcCornerHz, device.clock === 'free' ? device.driftPpm : 0, device.id,
       port.direction === 'in' ? compensationAt(session, id) : null] }
   },
   unit: ({ session }, id) => {

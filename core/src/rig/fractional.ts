@@ -22,16 +22,31 @@ export function compensationTaps(fraction: number): number[] {
   }))
 }
 
-export const CONVERTER_TAPS = 128
+/** Raised whenever the same delay of a converter sounds different. */
+export const CONVERTER_VERSION = 2
+/** Whole samples by which the converter's own filter is late where there is room for all of it. */
+export const CONVERTER_DELAY = 63
+
+/** Below this, a bell has no room. */
+const SHORT = 8
+
+/** Taps that are exact for any polynomial of their degree, so for low frequencies (Laakso et al. 1996, “Splitting the unit delay”). */
+function lagrange(whole: number, fraction: number): number[] {
+  const taps = Array.from({ length: 2 * whole + 2 }, (_, n) => n), delay = whole + fraction
+  return taps.map(n => taps.reduce((h, j) => j === n ? h : h * (delay - j) / (n - j), 1))
+}
 
 /**
- * Taps for a delay of 63 + fraction by a sinc under a Gaussian bell (σ = 12.2 samples): the converter's own filter.
+ * Taps for a delay of so many whole samples and a fraction by a sinc under a Gaussian bell: the converter's own filter. Where
+ * the converter is shorter than the filter, the bell is narrower: σ is 12.2 samples at 63, in proportion below.
+ * @param whole 0 … CONVERTER_DELAY
  */
-export function converterTaps(fraction: number): number[] {
-  const centre = CONVERTER_TAPS / 2 - 1 + fraction
-  return normalised(Array.from({ length: CONVERTER_TAPS }, (_, n) => {
-    const x = n - centre
-    return (x === 0 ? 1 : sin(PI * (x % 2)) / (PI * x)) * exp(-x * x / (2 * 12.2 * 12.2))
+export function converterTaps(whole: number, fraction: number): number[] {
+  if (whole < SHORT) return lagrange(whole, fraction)
+  const sigma = 12.2 * whole / CONVERTER_DELAY
+  return normalised(Array.from({ length: 2 * whole + 2 }, (_, n) => {
+    const x = n - whole - fraction
+    return (x === 0 ? 1 : sin(PI * (x % 2)) / (PI * x)) * exp(-x * x / (2 * sigma * sigma))
   }))
 }
 
