@@ -10,6 +10,9 @@ export const ODD_VALUES: readonly unknown[] = [
   'x'.repeat(5000), '9'.repeat(400), [], {}, [[]], [null], { id: null }, { __proto__: 1 }, ['__proto__'], Array.from({ length: 300 }, (_, i) => i), '\u202e', '🥁', '01', '1e3', 'NaN', 'Infinity'
 ]
 
+/** A value of its own: what is put in may be spoilt again. */
+const odd = (dice: Dice): unknown => structuredClone(dice.pick(ODD_VALUES))
+
 /** One to four places of a run of bytes are others, gone, doubled or cut off. */
 export function spoiltBytes(dice: Dice, bytes: Uint8Array): Uint8Array<ArrayBuffer> {
   let out = new Uint8Array(bytes)
@@ -39,16 +42,16 @@ export function spoiltJson(dice: Dice, value: unknown): unknown {
   const out = structuredClone(value)
   for (let n = 1 + dice.below(3); n > 0; n--) {
     const nodes = containers(out)
-    if (!nodes.length) return dice.pick(ODD_VALUES)
+    if (!nodes.length) return odd(dice)
     const node = dice.pick(nodes), keys = Object.keys(node)
-    if (!keys.length) { node[dice.chance(0.5) ? 'id' : '0'] = dice.pick(ODD_VALUES); continue }
+    if (!keys.length) { node[dice.chance(0.5) ? 'id' : '0'] = odd(dice); continue }
     const key = dice.pick(keys)
     const acts = [
-      () => { node[key] = dice.pick(ODD_VALUES) },
-      () => { node[key] = dice.pick(ODD_VALUES) },
+      () => { node[key] = odd(dice) },
+      () => { node[key] = odd(dice) },
       () => { if (Array.isArray(node)) node.splice(Number(key), 1); else delete node[key] },
       () => { if (Array.isArray(node)) node.push(structuredClone(node[Number(key)])); else node[`${key}2`] = node[key] },
-      () => { const other = dice.pick(nodes); node[key] = structuredClone(Object.hasOwn(other, key) ? other[key] : dice.pick(ODD_VALUES)) },
+      () => { const other = dice.pick(nodes); node[key] = structuredClone(Object.hasOwn(other, key) ? other[key] : odd(dice)) },
       () => { if (typeof node[key] === 'number') node[key] = (node[key] as number) * dice.pick([-1, 0, 1e3, 1e9, 1e-9]) },
       () => { if (typeof node[key] === 'string') node[key] = spoiltText(dice, node[key] as string) }
     ]
