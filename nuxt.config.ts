@@ -1,6 +1,8 @@
 // Cross-origin isolation: without it the browser gives no shared memory, and without that there is no sound.
 const isolation = {
-  'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp', 'Cross-Origin-Resource-Policy': 'same-origin'
+  'Cross-Origin-Opener-Policy': 'same-origin',
+  'Cross-Origin-Embedder-Policy': 'require-corp',
+  'Cross-Origin-Resource-Policy': 'same-origin'
 }
 
 export default defineNuxtConfig({
@@ -10,8 +12,13 @@ export default defineNuxtConfig({
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@element-plus/nuxt'],
   css: [
-    '@fontsource/ibm-plex-sans/400.css', '@fontsource/ibm-plex-sans/500.css', '@fontsource/ibm-plex-sans/600.css',
-    '@fontsource/ibm-plex-mono/400.css', '~/style/theme.css', '~/style/element.css', '~/style/page.css'
+    '@fontsource/ibm-plex-sans/400.css',
+    '@fontsource/ibm-plex-sans/500.css',
+    '@fontsource/ibm-plex-sans/600.css',
+    '@fontsource/ibm-plex-mono/400.css',
+    '~/style/theme.css',
+    '~/style/element.css',
+    '~/style/page.css'
   ],
   app: { head: { title: 'Nullet', htmlAttrs: { lang: 'en' }, link: [{ rel: 'icon', href: 'data:,' }] } },
   components: [{ path: '~/components', pathPrefix: false }],

@@ -4,12 +4,32 @@ import { defineConfig } from 'vitest/config'
 /** As the framework has it: “~” is the app. */
 const alias = { '~': fileURLToPath(new URL('app', import.meta.url)) }
 
-const whole = { globalSetup: ['e2e/support/setup.ts'], expect: { poll: { timeout: 20_000 } }, testTimeout: 180_000, hookTimeout: 180_000, fileParallelism: false }
+const whole = {
+  globalSetup: ['e2e/support/setup.ts'],
+  expect: { poll: { timeout: 20_000 } },
+  testTimeout: 180_000,
+  hookTimeout: 180_000,
+  fileParallelism: false
+}
 
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['core/**/*.test.ts', 'cli/**/*.test.ts', 'host/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts', 'server/jobs/**/*.test.ts'], testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'unit',
+          include: [
+            'core/**/*.test.ts',
+            'cli/**/*.test.ts',
+            'host/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'app/**/*.test.ts',
+            'server/jobs/**/*.test.ts'
+          ],
+          testTimeout: 60_000
+        }
+      },
       { resolve: { alias }, test: { name: 'whole', include: ['server/*.test.ts', 'e2e/**/*.test.ts'], ...whole } }
     ]
   }

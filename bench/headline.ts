@@ -1,4 +1,5 @@
-// The work that figures are quoted for: 144 tracks with three bands and a keyed compressor each, four sends, 12 submixes,
+// The work that figures are quoted for: 144 tracks with three bands and a keyed compressor each, four sends, 12
+// submixes,
 // 4 reverberant returns, 12 stems, a main with a limiter's stand-in.
 import { Sketch } from '@nullet/core/testing/sketch'
 import type { Session } from '@nullet/core/session/session'
@@ -21,10 +22,24 @@ export function headline(tracks = 144, frames = 48000 * 20): Session {
   }
   for (let i = 0; i < tracks; i++) {
     k.medium(`m${i}`, 1, frames)
-    const id = k.track(`t${String(i).padStart(3, '0')}`, `m${i}`, { name: `Track ${i + 1}`, pan: (i % 9) / 4 - 1, levelDb: -12 })
+    const id = k.track(`t${String(i).padStart(3, '0')}`, `m${i}`, {
+      name: `Track ${i + 1}`,
+      pan: (i % 9) / 4 - 1,
+      levelDb: -12
+    })
     k.main(id, `submix${i % 12}`)
     for (let r = 0; r < 4; r++) k.send(id, `return${r}`, -18 - r)
-    k.slot(id, 'equaliser', { kind1: 'low shelf', hz1: 110, db1: -3, kind2: 'bell', hz2: 900, db2: 2, kind3: 'high shelf', hz3: 6000, db3: 1.5 })
+    k.slot(id, 'equaliser', {
+      kind1: 'low shelf',
+      hz1: 110,
+      db1: -3,
+      kind2: 'bell',
+      hz2: 900,
+      db2: 2,
+      kind3: 'high shelf',
+      hz3: 6000,
+      db3: 1.5
+    })
     const slot = k.slot(id, 'compressor', { thresholdDb: -24, ratio: 3 })
     // Keyed from its neighbour, before that one's own slots: keys must not make a chain 144 long.
     if (i) k.key(`t${String(i - 1).padStart(3, '0')}`, slot, 'input')

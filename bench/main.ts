@@ -32,13 +32,30 @@ import { ffmpegGraph, hasFfmpeg, nativeHeadline, runFfmpeg } from './yardstick'
 const RATE = 48000
 const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]
 const say = (what: string, figure: string) => console.log(`${what.padEnd(58)} ${figure}`)
-const seconds = async (act: () => unknown) => { const b = process.hrtime.bigint(); await act(); return Number(process.hrtime.bigint() - b) / 1e9 }
-const ms = (act: () => unknown) => { const list: number[] = []; for (let i = 0; i < 9; i++) { const b = process.hrtime.bigint(); act(); list.push(Number(process.hrtime.bigint() - b) / 1e6) } return median(list) }
+const seconds = async (act: () => unknown) => {
+  const b = process.hrtime.bigint()
+  await act()
+  return Number(process.hrtime.bigint() - b) / 1e9
+}
+const ms = (act: () => unknown) => {
+  const list: number[] = []
+  for (let i = 0; i < 9; i++) {
+    const b = process.hrtime.bigint()
+    act()
+    list.push(Number(process.hrtime.bigint() - b) / 1e6)
+  }
+  return median(list)
+}
 
 /** The same noise again and again: what a long file looks like to the engine, without holding one. */
 class Endless implements MediaReader {
   private readonly noise: Float32Array
-  constructor(private readonly legs: (medium: string) => number, frames = 1 << 18) { this.noise = whiteNoise(frames, 7, 0.2) }
+  constructor(
+    private readonly legs: (medium: string) => number,
+    frames = 1 << 18
+  ) {
+    this.noise = whiteNoise(frames, 7, 0.2)
+  }
   read(medium: string, from: number, frames: number): Float32Array[] {
     const at = (from + medium.length * 4096) % (this.noise.length - frames)
     return Array.from({ length: this.legs(medium) }, () => this.noise.subarray(at, at + frames))
@@ -46,7 +63,11 @@ class Endless implements MediaReader {
 }
 
 const renderMain = async (session: Session, media: MediaReader, frames: number) =>
-  render(new PlanStream(compile(session, { taps: [{ channel: 'main', tap: 'post' }] }), session, media), { from: 0, frames }, () => {})
+  render(
+    new PlanStream(compile(session, { taps: [{ channel: 'main', tap: 'post' }] }), session, media),
+    { from: 0, frames },
+    () => {}
+  )
 
 async function renderOn2(session: Session, media: MediaReader, frames: number): Promise<void> {
   const rendering = startRender(session, media, { taps: [{ channel: 'main', tap: 'post' }] }, 2)
@@ -55,7 +76,10 @@ async function renderOn2(session: Session, media: MediaReader, frames: number): 
 }
 
 function lengthened(session: Session, frames: number): Session {
-  return { ...session, medium: Object.fromEntries(Object.entries(session.medium).map(([id, m]) => [id, { ...m, frames }])) }
+  return {
+    ...session,
+    medium: Object.fromEntries(Object.entries(session.medium).map(([id, m]) => [id, { ...m, frames }]))
+  }
 }
 
 async function demo(): Promise<void> {
@@ -63,7 +87,10 @@ async function demo(): Promise<void> {
   const short = demoSession(parts, p => ({ sha256: '', frames: p.legs[0].length, peakDb: null, loudnessLufs: null }))
   const legs = new Map(parts.map(p => [p.id, p.legs.length]))
   const media = new Endless(id => legs.get(id) ?? 1)
-  for (const [name, length] of [['40 s', 40], ['40 min', 2400]] as const) {
+  for (const [name, length] of [
+    ['40 s', 40],
+    ['40 min', 2400]
+  ] as const) {
     const session = lengthened(short, length * RATE)
     const time = await seconds(() => renderMain(session, media, sessionFrames(session)))
     say(`the demonstration’s main, ${name}: × real time, one core`, (sessionFrames(session) / RATE / time).toFixed(1))
@@ -76,7 +103,10 @@ async function headlineWork(): Promise<void> {
   const session = headline(144, length * RATE)
   const media = new Endless(() => 1)
   const folder = mkdtempSync(join(tmpdir(), 'nullet-bench-'))
-  const ours: number[] = [], theirs: number[] = [], both: number[] = [], native: number[] = []
+  const ours: number[] = [],
+    theirs: number[] = [],
+    both: number[] = [],
+    native: number[] = []
   try {
     const files: string[] = []
     if (hasFfmpeg()) {
@@ -98,80 +128,167 @@ async function headlineWork(): Promise<void> {
       if (files.length) theirs.push(runFfmpeg(ffmpegGraph(files, 144)))
     }
     say('headline, 144 tracks: × real time, one core', (length / median(ours)).toFixed(2))
-    say('    on two cores, × real time, and to one', `${(length / median(both)).toFixed(2)}, ${(median(ours) / median(both)).toFixed(2)}`)
+    say(
+      '    on two cores, × real time, and to one',
+      `${(length / median(both)).toFixed(2)}, ${(median(ours) / median(both)).toFixed(2)}`
+    )
     if (theirs.length) {
       say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))
       say('    ours to ffmpeg’s', (median(theirs) / median(ours)).toFixed(1))
     }
-    if (native.length) say('    native C in float32, sixteen lanes, × real time; ours to it', `${median(native).toFixed(1)}, ${(length / median(ours) / median(native)).toFixed(2)}`)
+    if (native.length)
+      say(
+        '    native C in float32, sixteen lanes, × real time; ours to it',
+        `${median(native).toFixed(1)}, ${(length / median(ours) / median(native)).toFixed(2)}`
+      )
     const silent: MediaReader = { read: (_, __, frames) => [new Float32Array(frames)] }
-    const quiet: number[] = [], loud: number[] = []
-    for (let round = 0; round < 3; round++) { quiet.push(await seconds(() => renderMain(session, silent, 4 * RATE))); loud.push(await seconds(() => renderMain(session, media, 4 * RATE))) }
+    const quiet: number[] = [],
+      loud: number[] = []
+    for (let round = 0; round < 3; round++) {
+      quiet.push(await seconds(() => renderMain(session, silent, 4 * RATE)))
+      loud.push(await seconds(() => renderMain(session, media, 4 * RATE)))
+    }
     say('    silence to sound, time', (median(quiet) / median(loud)).toFixed(2))
-    const times = async (n: number) => { const s = headline(n, 4 * RATE); return median([await seconds(() => renderMain(s, media, 4 * RATE)), await seconds(() => renderMain(s, media, 4 * RATE)), await seconds(() => renderMain(s, media, 4 * RATE))]) }
-    say('    288 tracks to 36 tracks, time', (await times(288) / await times(36)).toFixed(1))
-  } finally { rmSync(folder, { recursive: true, force: true }) }
+    const times = async (n: number) => {
+      const s = headline(n, 4 * RATE)
+      return median([
+        await seconds(() => renderMain(s, media, 4 * RATE)),
+        await seconds(() => renderMain(s, media, 4 * RATE)),
+        await seconds(() => renderMain(s, media, 4 * RATE))
+      ])
+    }
+    say('    288 tracks to 36 tracks, time', ((await times(288)) / (await times(36))).toFixed(1))
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
 }
 
 async function network(): Promise<void> {
   const { session } = generatedNetwork(5, { tracks: 870, submixes: 96, returns: 20, stems: 13, sends: 3600, keys: 500 })
   session.channel.t7.soloed = true
-  say(`network of ${rows(session, 'channel').length} channels, ${rows(session, 'feed').length} feeds: index, ms`, ms(() => new Network(session)).toFixed(1))
+  say(
+    `network of ${rows(session, 'channel').length} channels, ${rows(session, 'feed').length} feeds: index, ms`,
+    ms(() => new Network(session)).toFixed(1)
+  )
   const n = new Network(session)
-  const reach = ms(() => n.reach(['t0'], id => n.downstream(id))), path = ms(() => stagesToEars(n, 't0')), tier = ms(() => tiers(n))
-  const solo = ms(() => { const gate = soloGate(n)!; rows(session, 'feed').forEach(gate) }), checks = ms(() => runChecks(session, n))
-  for (const [what, took] of [['reach', reach], ['path to the ears', path], ['tiers', tier], ['solo of every feed', solo], ['all checks', checks]] as const) say(`    ${what}, ms`, took.toFixed(1))
+  const reach = ms(() => n.reach(['t0'], id => n.downstream(id))),
+    path = ms(() => stagesToEars(n, 't0')),
+    tier = ms(() => tiers(n))
+  const solo = ms(() => {
+      const gate = soloGate(n)!
+      rows(session, 'feed').forEach(gate)
+    }),
+    checks = ms(() => runChecks(session, n))
+  for (const [what, took] of [
+    ['reach', reach],
+    ['path to the ears', path],
+    ['tiers', tier],
+    ['solo of every feed', solo],
+    ['all checks', checks]
+  ] as const)
+    say(`    ${what}, ms`, took.toFixed(1))
   say('    reach, path, tiers, solo and checks together, ms', (reach + path + tier + solo + checks).toFixed(1))
   say('    why is this silent, ms', ms(() => whySilent(session, 't0')).toFixed(1))
   say('    circles, ms', ms(() => findCircle(session)).toFixed(1))
   say('    layout of the Map, ms', ms(() => mapLayout(n, { folded: new Set(), row: 32, gap: 3, lane: 8 })).toFixed(1))
-  const ids = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 144).map(c => c.id)
-  say('    144 channels re-routed in one edit, ms', ms(() => applyEdit(session, { verb: 'setMainFeed', args: { ids, to: 'b90', feedIds: ids } })).toFixed(1))
-  say('headline compiled for playing, ms', ms(() => compile(headline(144), { taps: [], live: true, heard: { channel: 'main', latency: 8192 } })).toFixed(0))
+  const ids = rows(session, 'channel')
+    .filter(c => c.kind === 'track')
+    .slice(0, 144)
+    .map(c => c.id)
+  say(
+    '    144 channels re-routed in one edit, ms',
+    ms(() => applyEdit(session, { verb: 'setMainFeed', args: { ids, to: 'b90', feedIds: ids } })).toFixed(1)
+  )
+  say(
+    'headline compiled for playing, ms',
+    ms(() => compile(headline(144), { taps: [], live: true, heard: { channel: 'main', latency: 8192 } })).toFixed(0)
+  )
   await cost()
 }
 
 /** What each processor takes, measured in its place in a plan of eight stereo tracks of noise. */
 async function processors(): Promise<void> {
-  const media = new Endless(() => 2), range = { from: 0, frames: RATE * 2 }
+  const media = new Endless(() => 2),
+    range = { from: 0, frames: RATE * 2 }
   for (const id of Object.keys(PROCESSORS)) {
     const k = new Sketch('one', { sampleRate: RATE })
     k.bus('main', { role: 'main' })
     for (let i = 0; i < 8; i++) {
       k.medium(`m${i}`, 2, range.frames)
       k.main(k.track(`t${i}`, `m${i}`), 'main')
-      k.slot(`t${i}`, id, id === 'equaliser' ? { kind1: 'bell', db1: 3, kind2: 'bell', db2: -3, kind3: 'high shelf', db3: 2 } : id === 'limiter' ? { ceilingDb: -20 } : {})
+      k.slot(
+        `t${i}`,
+        id,
+        id === 'equaliser'
+          ? { kind1: 'bell', db1: 3, kind2: 'bell', db2: -3, kind3: 'high shelf', db3: 2 }
+          : id === 'limiter'
+            ? { ceilingDb: -20 }
+            : {}
+      )
     }
-    const cost = await measureCost(k.session, media, { taps: [{ channel: 'main', tap: 'post' }] }, range, RATE, () => performance.now() / 1000)
-    const own = costRows(cost).filter(r => r.slot).reduce((sum, r) => sum + r.secondsPerSecond, 0)
-    say(`${PROCESSORS[id].label}${id === 'equaliser' ? ', three bands' : ''}: ns a sample and leg`, (own * 1e9 / RATE / 16).toFixed(1))
+    const cost = await measureCost(
+      k.session,
+      media,
+      { taps: [{ channel: 'main', tap: 'post' }] },
+      range,
+      RATE,
+      () => performance.now() / 1000
+    )
+    const own = costRows(cost)
+      .filter(r => r.slot)
+      .reduce((sum, r) => sum + r.secondsPerSecond, 0)
+    say(
+      `${PROCESSORS[id].label}${id === 'equaliser' ? ', three bands' : ''}: ns a sample and leg`,
+      ((own * 1e9) / RATE / 16).toFixed(1)
+    )
   }
 }
 
 /** How well the cost view foresees what parking saves: predicted against measured again, in one process. */
 async function cost(): Promise<void> {
-  const session = headline(48), media = new Endless(() => 1)
+  const session = headline(48),
+    media = new Endless(() => 1)
   const options: CompileOptions = { taps: [{ channel: 'main', tap: 'post' }] }
   const clock = () => performance.now() / 1000
   const range = { from: 0, frames: RATE * 4 }
   await measureCost(session, media, options, range, RATE, clock)
   const before = await measureCost(session, media, options, range, RATE, clock)
   say('cost view: shares add up to, %', (costRows(before).reduce((sum, r) => sum + r.share, 0) * 100).toFixed(2))
-  const some = rows(session, 'channel').filter(c => c.kind === 'track').slice(0, 16).map(c => c.id), returns = rows(session, 'channel').filter(c => c.role === 'return').map(c => c.id)
-  for (const [what, ids] of [['16 of 48 tracks', some], ['every return', returns]] as const) {
+  const some = rows(session, 'channel')
+      .filter(c => c.kind === 'track')
+      .slice(0, 16)
+      .map(c => c.id),
+    returns = rows(session, 'channel')
+      .filter(c => c.role === 'return')
+      .map(c => c.id)
+  for (const [what, ids] of [
+    ['16 of 48 tracks', some],
+    ['every return', returns]
+  ] as const) {
     const parked = applyEdit(session, { verb: 'setChannels', args: { ids, fields: { parked: true } } }).session
-    const foreseen: number[] = [], found: number[] = []
+    const foreseen: number[] = [],
+      found: number[] = []
     for (let round = 0; round < 5; round++) {
-      const whole = await measureCost(session, media, options, range, RATE, clock), less = await measureCost(parked, media, options, range, RATE, clock)
+      const whole = await measureCost(session, media, options, range, RATE, clock),
+        less = await measureCost(parked, media, options, range, RATE, clock)
       foreseen.push(1 - costPredictor(whole, options)(parked) / whole.seconds)
       found.push(1 - less.seconds / whole.seconds)
     }
-    say(`    parking ${what}: saving foreseen and measured, %`, `${(median(foreseen) * 100).toFixed(1)}, ${(median(found) * 100).toFixed(1)}`)
+    say(
+      `    parking ${what}: saving foreseen and measured, %`,
+      `${(median(foreseen) * 100).toFixed(1)}, ${(median(found) * 100).toFixed(1)}`
+    )
   }
 }
 
 console.log(`${cpus().length} cores, ${cpus()[0].model}; load before: ${loadavg()[0].toFixed(2)}`)
-const PARTS: Record<string, () => unknown> = { demo, headline: headlineWork, network, processors, page: async () => (await import('./page')).page(say) }
+const PARTS: Record<string, () => unknown> = {
+  demo,
+  headline: headlineWork,
+  network,
+  processors,
+  page: async () => (await import('./page')).page(say)
+}
 const wanted = process.argv.slice(2)
 for (const [name, part] of Object.entries(PARTS)) if (!wanted.length || wanted.includes(name)) await part()
 console.log(`load after: ${loadavg()[0].toFixed(2)}`)

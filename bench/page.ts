@@ -12,18 +12,27 @@ import { headline } from './headline'
 export async function page(say: (what: string, figure: string) => void): Promise<void> {
   const stage = await raise(12)
   const sql = connectStore(stage.database, 4)
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', ignoreDefaultArgs: ['--mute-audio'], args: ARGS })
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    ignoreDefaultArgs: ['--mute-audio'],
+    args: ARGS
+  })
   try {
     const megabytes = Number(process.env.NULLET_BENCH_IMPORT_MB ?? 256)
     const file = wav([whiteNoise(48000 * 60, 1), whiteNoise(48000 * 60, 2)], 24)
     const began = performance.now()
     let done = 0
     for (; done < megabytes * 1e6; done += file.length) {
-      const source = (async function* () { for (let at = 0; at < file.length; at += 1 << 20) yield file.subarray(at, at + (1 << 20)) })()
+      const source = (async function* () {
+        for (let at = 0; at < file.length; at += 1 << 20) yield file.subarray(at, at + (1 << 20))
+      })()
       const [made] = await importWav(sql, source, 'x.wav', file.length, 48000, false)
       await made.writer.discard()
     }
-    say(`import of ${Math.round(done / 1e6)} MB of 24-bit WAV, measured and stored, MB/s`, (done / 1e3 / (performance.now() - began)).toFixed(1))
+    say(
+      `import of ${Math.round(done / 1e6)} MB of 24-bit WAV, measured and stored, MB/s`,
+      (done / 1e3 / (performance.now() - began)).toFixed(1)
+    )
 
     const session = headline(134, 48000)
     session.clip = {}
@@ -35,14 +44,31 @@ export async function page(say: (what: string, figure: string) => void): Promise
     await tab.waitForSelector('[data-channel=t000]')
     say('the Map with 163 channels: page asked for until strips are there, ms', (performance.now() - opened).toFixed(0))
     const gesture = await tab.evaluate(async () => {
-      const pinia = (document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s
-      const store = pinia.get('session') as { session: { channel: Record<string, { kind: string }> }, apply(v: string, a: unknown): boolean, status: string }
+      const pinia = (
+        document.querySelector('#__nuxt') as unknown as {
+          __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+        }
+      ).__vue_app__.config.globalProperties.$pinia._s
+      const store = pinia.get('session') as {
+        session: { channel: Record<string, { kind: string }> }
+        apply(v: string, a: unknown): boolean
+        status: string
+      }
       const selection = pinia.get('selection') as { set(ids: string[], at: string): void }
-      const ids = Object.entries(store.session.channel).filter(([, c]) => c.kind === 'track').map(([id]) => id)
+      const ids = Object.entries(store.session.channel)
+        .filter(([, c]) => c.kind === 'track')
+        .map(([id]) => id)
       const frame = () => new Promise(d => requestAnimationFrame(() => setTimeout(d)))
       const a = performance.now()
       selection.set(ids, ids[0]!)
-      store.apply('createSubmix', { id: 'all', name: 'All', order: 'zz', members: ids, feedIds: ids.concat('x').map(i => `n${i}`), to: 'main' })
+      store.apply('createSubmix', {
+        id: 'all',
+        name: 'All',
+        order: 'zz',
+        members: ids,
+        feedIds: ids.concat('x').map(i => `n${i}`),
+        to: 'main'
+      })
       await frame()
       const drawn = performance.now() - a
       while (store.status !== 'saved') await frame()
@@ -52,7 +78,14 @@ export async function page(say: (what: string, figure: string) => void): Promise
     say('    … and stored, ms', gesture.stored.toFixed(0))
 
     const grid = performance.now()
-    await tab.evaluate(() => { const p = (document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { networkAs: string }> } } } } }).__vue_app__.config.globalProperties.$pinia._s; p.get('shell')!.networkAs = 'crosspoints' })
+    await tab.evaluate(() => {
+      const p = (
+        document.querySelector('#__nuxt') as unknown as {
+          __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, { networkAs: string }> } } } }
+        }
+      ).__vue_app__.config.globalProperties.$pinia._s
+      p.get('shell')!.networkAs = 'crosspoints'
+    })
     await tab.waitForSelector('[data-cell]')
     say('    Crosspoints of the same, asked for until cells are there, ms', (performance.now() - grid).toFixed(0))
     await scrolling(stage.url, browser, say)
@@ -64,13 +97,38 @@ export async function page(say: (what: string, figure: string) => void): Promise
     for (let i = 0; i < 5; i++) {
       await play.click('[data-play]')
       await play.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.050')
-      starts.push(await play.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { engine(): { startMs: number } }).engine().startMs))
+      starts.push(
+        await play.evaluate(
+          () =>
+            (
+              (
+                document.querySelector('#__nuxt') as unknown as {
+                  __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+                }
+              ).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { engine(): { startMs: number } }
+            ).engine().startMs
+        )
+      )
       await play.click('[data-play]')
-      await play.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { seek(n: number): Promise<void> }).seek(0))
+      await play.evaluate(() =>
+        (
+          (
+            document.querySelector('#__nuxt') as unknown as {
+              __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+            }
+          ).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { seek(n: number): Promise<void> }
+        ).seek(0)
+      )
     }
     await play.close()
     await liveChannels(sql, stage.url, browser, say)
-    say('click on play until the first frames are ready: first, then median, ms', `${starts[0].toFixed(0)}, ${starts.slice(1).sort((a, b) => a - b)[1].toFixed(0)}`)
+    say(
+      'click on play until the first frames are ready: first, then median, ms',
+      `${starts[0].toFixed(0)}, ${starts
+        .slice(1)
+        .sort((a, b) => a - b)[1]
+        .toFixed(0)}`
+    )
   } finally {
     await browser.close()
     await sql.end()
@@ -78,34 +136,61 @@ export async function page(say: (what: string, figure: string) => void): Promise
   }
 }
 
-/** Frames that come later than 20 ms while the Map of 150 channels is scrolled with meters live, and on an empty page that is scrolled the same way. */
+/**
+ * Frames that come later than 20 ms while the Map of 150 channels is scrolled with meters live, and on an empty page
+ * that is scrolled the same way.
+ */
 async function scrolling(url: string, browser: Browser, say: (what: string, figure: string) => void): Promise<void> {
-  const late = async (page: Page, selector: string) => page.evaluate(async which => {
-    const scroller = Array.from(document.querySelectorAll<HTMLElement>(which)).at(-1)!
-    const times: number[] = []
-    for (let i = 0; i < 240; i++) {
-      scroller.scrollTop = i % 120 * 30
-      times.push(await new Promise<number>(d => requestAnimationFrame(d)))
-    }
-    return times.slice(1).filter((t, i) => t - times[i]! > 20).length
-  }, selector)
+  const late = async (page: Page, selector: string) =>
+    page.evaluate(async which => {
+      const scroller = Array.from(document.querySelectorAll<HTMLElement>(which)).at(-1)!
+      const times: number[] = []
+      for (let i = 0; i < 240; i++) {
+        scroller.scrollTop = (i % 120) * 30
+        times.push(await new Promise<number>(d => requestAnimationFrame(d)))
+      }
+      return times.slice(1).filter((t, i) => t - times[i]! > 20).length
+    }, selector)
   const empty = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-  await empty.setContent('<div id="s" style="height:700px;overflow:auto"><div style="height:9000px;background:linear-gradient(#eee,#333)"></div></div>')
+  await empty.setContent(
+    '<div id="s" style="height:700px;overflow:auto"><div style="height:9000px;background:linear-gradient(#eee,#333)"></div></div>'
+  )
   const map = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await map.goto(`${url}/s/full-dome/network`)
   await map.waitForSelector('[data-channel=soprano-1]')
   await map.click('[data-play]')
   await map.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
   const [a, b] = [await late(empty, '#s'), await late(map, '.map .side')]
-  say('scrolling the Map of 150 channels with meters live: frames over 20 ms of 240, beside an empty page', `${b} : ${a}`)
+  say(
+    'scrolling the Map of 150 channels with meters live: frames over 20 ms of 240, beside an empty page',
+    `${b} : ${a}`
+  )
   await empty.close()
   await map.close()
 }
 
-/** The largest of these numbers of headline tracks that play ten seconds without a gap, after two for the start; what else runs beside it counts. */
-async function liveChannels(sql: Sql, url: string, browser: Browser, say: (what: string, figure: string) => void): Promise<void> {
-  const SECONDS = 14, file = wav([whiteNoise(48000 * SECONDS, 3, 0.2)])
-  const [made] = await importWav(sql, (async function* () { yield file })(), 'x.wav', file.length, 48000, false)
+/**
+ * The largest of these numbers of headline tracks that play ten seconds without a gap, after two for the start; what
+ * else runs beside it counts.
+ */
+async function liveChannels(
+  sql: Sql,
+  url: string,
+  browser: Browser,
+  say: (what: string, figure: string) => void
+): Promise<void> {
+  const SECONDS = 14,
+    file = wav([whiteNoise(48000 * SECONDS, 3, 0.2)])
+  const [made] = await importWav(
+    sql,
+    (async function* () {
+      yield file
+    })(),
+    'x.wav',
+    file.length,
+    48000,
+    false
+  )
   await sql.begin(t => made.writer.publish(t, made.info))
   const gaps: string[] = []
   let most = 0
@@ -117,12 +202,23 @@ async function liveChannels(sql: Sql, url: string, browser: Browser, say: (what:
     await page.goto(`${url}/s/live${tracks}/network`)
     await page.waitForSelector('[data-channel=t000]')
     await page.click('[data-play]')
-    const at = (text: string) => page.waitForFunction(t => document.querySelector('[data-position]')!.textContent! > t, text, { timeout: 120_000 })
-    const underruns = () => page.evaluate(() => ((document.querySelector('#__nuxt') as unknown as { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } }).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { underruns: number }).underruns)
+    const at = (text: string) =>
+      page.waitForFunction(t => document.querySelector('[data-position]')!.textContent! > t, text, { timeout: 120_000 })
+    const underruns = () =>
+      page.evaluate(
+        () =>
+          (
+            (
+              document.querySelector('#__nuxt') as unknown as {
+                __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+              }
+            ).__vue_app__.config.globalProperties.$pinia._s.get('transport') as { underruns: number }
+          ).underruns
+      )
     await at('0:02.000')
     const before = await underruns()
     await at('0:12.000')
-    const found = await underruns() - before
+    const found = (await underruns()) - before
     gaps.push(`${tracks}: ${found}`)
     await page.close()
     if (found) break

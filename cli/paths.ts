@@ -11,22 +11,42 @@ const SPARE_BYTES = 64 * 2 ** 20
 /** @throws Refusal where a folder that is there, or will be, has not so much room */
 export async function assertRoom(folder: string, bytes: number): Promise<void> {
   const room = async (at: string): Promise<number> => {
-    try { const { bavail, bsize } = await statfs(at); return bavail * bsize } catch { return at === dirname(at) ? Infinity : room(dirname(at)) }
+    try {
+      const { bavail, bsize } = await statfs(at)
+      return bavail * bsize
+    } catch {
+      return at === dirname(at) ? Infinity : room(dirname(at))
+    }
   }
   const free = await room(folder)
-  if (bytes + SPARE_BYTES > free) throw new Refusal('noRoom', `This would write ${mb(bytes)}, and ${folder} has ${mb(free)} left`, [], 'Nothing was written.')
+  if (bytes + SPARE_BYTES > free)
+    throw new Refusal(
+      'noRoom',
+      `This would write ${mb(bytes)}, and ${folder} has ${mb(free)} left`,
+      [],
+      'Nothing was written.'
+    )
 }
 
 const mb = (bytes: number) => `${Math.ceil(bytes / 2 ** 20).toLocaleString('en')} MB`
 
 /** What the system said, as a sentence; null for what is not the system's. */
 export function systemSentence(error: unknown): string | null {
-  const { code, path } = error as { code?: string, path?: string }
+  const { code, path } = error as { code?: string; path?: string }
   const words = SYSTEM[code ?? '']
   return words ? `${path ?? 'a file'} ${words}` : null
 }
 
 const SYSTEM: Record<string, string> = {
-  EACCES: 'may not be read or written by you', EPERM: 'may not be changed by you', EEXIST: 'is there already and is no folder', ENOTDIR: 'is, or lies below, a file: a folder is wanted', EISDIR: 'is a folder: a file is wanted',
-  ENOENT: 'is not there', ENAMETOOLONG: 'has a name that is too long for this disk', ENOSPC: 'lies on a disk without room', EROFS: 'lies on a disk that cannot be written to', EMFILE: 'cannot be opened: too many files are open', ELOOP: 'is a link to itself'
+  EACCES: 'may not be read or written by you',
+  EPERM: 'may not be changed by you',
+  EEXIST: 'is there already and is no folder',
+  ENOTDIR: 'is, or lies below, a file: a folder is wanted',
+  EISDIR: 'is a folder: a file is wanted',
+  ENOENT: 'is not there',
+  ENAMETOOLONG: 'has a name that is too long for this disk',
+  ENOSPC: 'lies on a disk without room',
+  EROFS: 'lies on a disk that cannot be written to',
+  EMFILE: 'cannot be opened: too many files are open',
+  ELOOP: 'is a link to itself'
 }

@@ -12,13 +12,19 @@ export async function pingLoop(args: string[]) {
     const loops = rows(pack.session, 'loop')
     const found = loops.filter(l => l.id === values.loop || l.name === values.loop)
     if (found.length !== 1) {
-      throw new Refusal(found.length ? 'ambiguous' : 'notFound',
-        `--loop ${values.loop ?? ''}: ${found.length ? 'several loops have this name' : 'there is no such loop'}. There are: ${loops.map(l => l.name).join(', ')}`)
+      throw new Refusal(
+        found.length ? 'ambiguous' : 'notFound',
+        `--loop ${values.loop ?? ''}: ${found.length ? 'several loops have this name' : 'there is no such loop'}. There are: ${loops.map(l => l.name).join(', ')}`
+      )
     }
     const result = await ping(pack.session, found[0], {
-      seed: wholeOption(values.seed, 'seed', 2 ** 31), levelDb: levelOption(values.level) })
+      seed: wholeOption(values.seed, 'seed', 2 ** 31),
+      levelDb: levelOption(values.level)
+    })
     return { loop: found[0].name, ...result }
-  } finally { await pack.dispose() }
+  } finally {
+    await pack.dispose()
+  }
 }
 
 function levelOption(text: string | undefined): number | undefined {

@@ -1,4 +1,5 @@
-// How far a long command is, on standard error: in place on a terminal, not at all elsewhere. Results go to standard output.
+// How far a long command is, on standard error: in place on a terminal, not at all elsewhere. Results go to standard
+// output.
 
 const STEP_MS = 200
 

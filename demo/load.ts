@@ -12,7 +12,7 @@ export const DEMO_ID = 'orrin'
 
 export async function loadDemo(sql: ReturnType<typeof connectStore>, seconds: number, id = DEMO_ID): Promise<boolean> {
   if ((await listSessions(sql)).some(s => s.id === id)) return false
-  const written = new Map<string, { writer: MediumWriter, info: MediumInfo, measured: Omit<DemoMedium, 'id'> }>()
+  const written = new Map<string, { writer: MediumWriter; info: MediumInfo; measured: Omit<DemoMedium, 'id'> }>()
   const parts = score(seconds)
   for (const part of parts) {
     const levels = new Levels(part.legs.length === 4 ? ['L', 'R', 'Ls', 'Rs'] : layoutOf(part.legs.length), 48000)
@@ -42,7 +42,8 @@ export async function loadFullDome(sql: ReturnType<typeof connectStore>, id = 'f
 
 if (process.argv[1]?.endsWith('demo.mjs')) {
   const sql = connectStore()
-  if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40))) console.log('nullet: “Night over Lake Orrin” is in the database')
+  if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40)))
+    console.log('nullet: “Night over Lake Orrin” is in the database')
   if (await loadFullDome(sql)) console.log('nullet: “Lake Orrin, full dome”, 128 tracks, is in the database')
   await sql.end()
 }

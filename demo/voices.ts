@@ -7,7 +7,11 @@ export type Buffer = Float32Array<ArrayBuffer>
 export function random(seed: number): () => number {
   let s = (seed * 2654435761) >>> 0 || 1
   return () => {
-    s ^= s << 13; s >>>= 0; s ^= s >>> 17; s ^= s << 5; s >>>= 0
+    s ^= s << 13
+    s >>>= 0
+    s ^= s >>> 17
+    s ^= s << 5
+    s >>>= 0
     return s / 2147483648 - 1
   }
 }
@@ -15,9 +19,18 @@ export function random(seed: number): () => number {
 export const hertz = (midi: number) => 440 * 2 ** ((midi - 69) / 12)
 
 /** A plucked string (Karplus and Strong): noise in a loop with a soft filter. */
-export function pluck(out: Buffer, at: number, midi: number, seconds: number, loud: number, bright: number, seed: number): void {
+export function pluck(
+  out: Buffer,
+  at: number,
+  midi: number,
+  seconds: number,
+  loud: number,
+  bright: number,
+  seed: number
+): void {
   const period = RATE / hertz(midi)
-  const length = Math.floor(period), fraction = period - length
+  const length = Math.floor(period),
+    fraction = period - length
   const line = new Float32Array(length + 1)
   const noise = random(seed)
   let smooth = 0
@@ -37,13 +50,21 @@ export function pluck(out: Buffer, at: number, midi: number, seconds: number, lo
 }
 
 /** Partials that decay each in its own time: glass, kalimba, bells. Recurrences, no sines inside the loop. */
-export function strike(out: Buffer, at: number, midi: number, loud: number, partials: [ratio: number, level: number, seconds: number][]): void {
+export function strike(
+  out: Buffer,
+  at: number,
+  midi: number,
+  loud: number,
+  partials: [ratio: number, level: number, seconds: number][]
+): void {
   for (const [ratio, level, seconds] of partials) {
-    const w = 2 * Math.PI * hertz(midi) * ratio / RATE
+    const w = (2 * Math.PI * hertz(midi) * ratio) / RATE
     if (w > 2.8) continue
     const r = Math.exp(-6.9 / (seconds * RATE))
-    const c = 2 * r * Math.cos(w), d = r * r
-    let y1 = 0, y2 = -Math.sin(w) * loud * level / r
+    const c = 2 * r * Math.cos(w),
+      d = r * r
+    let y1 = 0,
+      y2 = (-Math.sin(w) * loud * level) / r
     const end = Math.min(out.length, at + Math.round(seconds * RATE))
     for (let n = Math.max(0, at); n < end; n++) {
       const y = c * y1 - d * y2
@@ -55,16 +76,29 @@ export function strike(out: Buffer, at: number, midi: number, loud: number, part
 }
 
 /** A sustained tone: odd or all harmonics, breath, vibrato, slow swell. */
-export function blow(out: Buffer, at: number, midi: number, seconds: number, loud: number, tone: { harmonics: number[], breath: number, vibrato: number, attack: number }, seed: number): void {
-  const frames = Math.round(seconds * RATE), noise = random(seed)
-  const base = 2 * Math.PI * hertz(midi) / RATE
-  let phase = 0, air = 0
+export function blow(
+  out: Buffer,
+  at: number,
+  midi: number,
+  seconds: number,
+  loud: number,
+  tone: { harmonics: number[]; breath: number; vibrato: number; attack: number },
+  seed: number
+): void {
+  const frames = Math.round(seconds * RATE),
+    noise = random(seed)
+  const base = (2 * Math.PI * hertz(midi)) / RATE
+  let phase = 0,
+    air = 0
   for (let n = 0; n < frames && at + n < out.length; n++) {
     const t = n / RATE
     phase += base * (1 + tone.vibrato * Math.min(1, t) * Math.sin(2 * Math.PI * 5.1 * t))
-    const s = Math.sin(phase), c2 = 2 * Math.cos(phase)
+    const s = Math.sin(phase),
+      c2 = 2 * Math.cos(phase)
     // sin(kθ) = 2 cos θ · sin((k−1)θ) − sin((k−2)θ)
-    let before = 0, now = s, sum = 0
+    let before = 0,
+      now = s,
+      sum = 0
     for (const h of tone.harmonics) {
       sum += h * now
       const next = c2 * now - before
@@ -81,11 +115,23 @@ export function blow(out: Buffer, at: number, midi: number, seconds: number, lou
 export function drum(out: Buffer, at: number, hz: number, loud: number, snap: number, seed: number): void {
   const noise = random(seed)
   const perFrame = (seconds: number) => Math.exp(-1 / (seconds * RATE))
-  const modes = [[1, 1, 0.5], [1.59, 0.5, 0.3], [2.14, 0.35, 0.22], [2.65, 0.2, 0.16]].map(([ratio, level, seconds]) =>
-    ({ step: 2 * Math.PI * hz * ratio / RATE, level, fall: perFrame(seconds / 6.9), phase: 0 }))
+  const modes = [
+    [1, 1, 0.5],
+    [1.59, 0.5, 0.3],
+    [2.14, 0.35, 0.22],
+    [2.65, 0.2, 0.16]
+  ].map(([ratio, level, seconds]) => ({
+    step: (2 * Math.PI * hz * ratio) / RATE,
+    level,
+    fall: perFrame(seconds / 6.9),
+    phase: 0
+  }))
   const frames = Math.min(out.length - at, RATE / 2)
-  let low = 0, bend = 0.25, slap = snap
-  const bendFall = perFrame(1 / 30), slapFall = perFrame(1 / 90)
+  let low = 0,
+    bend = 0.25,
+    slap = snap
+  const bendFall = perFrame(1 / 30),
+    slapFall = perFrame(1 / 90)
   for (let n = 0; n < frames; n++) {
     bend *= bendFall
     slap *= slapFall
@@ -102,19 +148,33 @@ export function drum(out: Buffer, at: number, hz: number, loud: number, snap: nu
 }
 
 /** Two resonances over a buzz: a voice without words. */
-export function sing(out: Buffer, at: number, midi: number, seconds: number, loud: number, vowel: [number, number], seed: number): void {
-  const frames = Math.round(seconds * RATE), noise = random(seed)
+export function sing(
+  out: Buffer,
+  at: number,
+  midi: number,
+  seconds: number,
+  loud: number,
+  vowel: [number, number],
+  seed: number
+): void {
+  const frames = Math.round(seconds * RATE),
+    noise = random(seed)
   const drift = 0.004 * noise()
-  const filters = [[vowel[0], 70, 1], [vowel[1], 110, 0.6], [2700, 160, 0.25]].map(([hz, width, level]) => {
-    const r = Math.exp(-Math.PI * width / RATE)
-    return { a: 2 * r * Math.cos(2 * Math.PI * hz / RATE), b: r * r, g: level * (1 - r), y1: 0, y2: 0 }
+  const filters = [
+    [vowel[0], 70, 1],
+    [vowel[1], 110, 0.6],
+    [2700, 160, 0.25]
+  ].map(([hz, width, level]) => {
+    const r = Math.exp((-Math.PI * width) / RATE)
+    return { a: 2 * r * Math.cos((2 * Math.PI * hz) / RATE), b: r * r, g: level * (1 - r), y1: 0, y2: 0 }
   })
   let phase = 0
   for (let n = 0; n < frames && at + n < out.length; n++) {
     const t = n / RATE
-    phase += hertz(midi) * (1 + drift + 0.006 * Math.min(1, t) * Math.sin(2 * Math.PI * (4.7 + drift * 50) * t)) / RATE
+    phase +=
+      (hertz(midi) * (1 + drift + 0.006 * Math.min(1, t) * Math.sin(2 * Math.PI * (4.7 + drift * 50) * t))) / RATE
     phase -= Math.floor(phase)
-    const buzz = (1 - 2 * phase) + 0.05 * noise()
+    const buzz = 1 - 2 * phase + 0.05 * noise()
     let y = 0
     for (const f of filters) {
       const v = f.g * buzz + f.a * f.y1 - f.b * f.y2
@@ -128,21 +188,34 @@ export function sing(out: Buffer, at: number, midi: number, seconds: number, lou
 }
 
 /** Noise through a moving resonance: water, wind. */
-export function bed(out: Buffer, loud: number, hz: number, width: number, sweep: number, period: number, seed: number): void {
+export function bed(
+  out: Buffer,
+  loud: number,
+  hz: number,
+  width: number,
+  sweep: number,
+  period: number,
+  seed: number
+): void {
   const noise = random(seed)
-  let y1 = 0, y2 = 0, a = 0, b = 0
+  let y1 = 0,
+    y2 = 0,
+    a = 0,
+    b = 0
   for (let n = 0; n < out.length; n++) {
     if (n % 64 === 0) {
-      const wave = Math.sin(2 * Math.PI * n / RATE / period + seed) + 0.5 * Math.sin(2 * Math.PI * n / RATE / period * 2.7 + seed * 2)
+      const wave =
+        Math.sin((2 * Math.PI * n) / RATE / period + seed) +
+        0.5 * Math.sin(((2 * Math.PI * n) / RATE / period) * 2.7 + seed * 2)
       const centre = hz * 2 ** (sweep * wave)
-      const r = Math.exp(-Math.PI * width / RATE)
-      a = 2 * r * Math.cos(2 * Math.PI * centre / RATE)
+      const r = Math.exp((-Math.PI * width) / RATE)
+      a = 2 * r * Math.cos((2 * Math.PI * centre) / RATE)
       b = r * r
     }
     const y = noise() * 0.02 + a * y1 - b * y2
     y2 = y1
     y1 = y
     const edge = Math.min(1, n / RATE, (out.length - n) / RATE)
-    out[n] += loud * y * edge * (0.7 + 0.3 * Math.sin(2 * Math.PI * n / RATE / period + seed))
+    out[n] += loud * y * edge * (0.7 + 0.3 * Math.sin((2 * Math.PI * n) / RATE / period + seed))
   }
 }

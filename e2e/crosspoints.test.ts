@@ -25,19 +25,26 @@ afterAll(closeBrowser)
 const cell = (from: string, to: string) => page.locator(`[data-cell="${from} ${to}"]`)
 const session = () => readSession(url, 'grid')
 const saved = () => stored(page)
-const sendsTo = async (to: string) => rows(await session(), 'feed').filter(f => f.kind === 'send' && f.to === to).map(f => `${f.from} ${f.tap}`).sort()
+const sendsTo = async (to: string) =>
+  rows(await session(), 'feed')
+    .filter(f => f.kind === 'send' && f.to === to)
+    .map(f => `${f.from} ${f.tap}`)
+    .sort()
 
 describe('crosspoints', () => {
   it('are painted by dragging, as one undo', async () => {
     const before = await sendsTo('short-room')
     await page.click('text="send, pre"')
-    const a = (await cell('drum-wide-l', 'short-room').boundingBox())!, b = (await cell('room-r', 'short-room').boundingBox())!
+    const a = (await cell('drum-wide-l', 'short-room').boundingBox())!,
+      b = (await cell('room-r', 'short-room').boundingBox())!
     await page.mouse.move(a.x + 15, a.y + 12)
     await page.mouse.down()
     await page.mouse.move(b.x + 15, b.y + 12, { steps: 12 })
     await page.mouse.up()
     await saved()
-    expect(await sendsTo('short-room')).toEqual([...before, 'drum-wide-l pre', 'drum-wide-r pre', 'room-l pre', 'room-r pre'].sort())
+    expect(await sendsTo('short-room')).toEqual(
+      [...before, 'drum-wide-l pre', 'drum-wide-r pre', 'room-l pre', 'room-r pre'].sort()
+    )
     await page.click('[data-undo]')
     await saved()
     expect(await sendsTo('short-room')).toEqual(before)
@@ -47,7 +54,9 @@ describe('crosspoints', () => {
 
   it('show the sums of row and column under the pointer', async () => {
     await cell('kora', 'plucked').hover()
-    await expect.poll(() => page.locator('[data-summary]').innerText()).toMatch(/^Kora DI → Plucked strings: 0\.0 dB\. Kora DI goes to 3; Plucked strings is fed by 5/)
+    await expect
+      .poll(() => page.locator('[data-summary]').innerText())
+      .toMatch(/^Kora DI → Plucked strings: 0\.0 dB\. Kora DI goes to 3; Plucked strings is fed by 5/)
   })
 
   it('take a level that is typed on them', async () => {
@@ -69,7 +78,9 @@ describe('crosspoints', () => {
     await expect.poll(() => page.locator('[data-summary]').innerText()).toMatch(/Frame drum wide R → Short room/)
     await page.keyboard.press('Enter')
     await saved()
-    expect(rows(await session(), 'feed').find(f => f.kind === 'main' && f.from === 'drum-wide-r')!.to).toBe('short-room')
+    expect(rows(await session(), 'feed').find(f => f.kind === 'main' && f.from === 'drum-wide-r')!.to).toBe(
+      'short-room'
+    )
     await page.click('[data-undo]')
     await saved()
   })
@@ -99,5 +110,7 @@ describe('checks', () => {
     expect((await session()).channel.kora.soloed).toBe(false)
   })
 
-  it('nothing was complained about', () => { expect(complaints).toEqual([]) })
+  it('nothing was complained about', () => {
+    expect(complaints).toEqual([])
+  })
 })

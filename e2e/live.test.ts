@@ -1,4 +1,5 @@
-// What reaches the output is what an offline render gives: after start, after seeks, on every meter, while things change.
+// What reaches the output is what an offline render gives: after start, after seeks, on every meter, while things
+// change.
 import { createHash } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
@@ -25,33 +26,46 @@ beforeAll(async () => {
   await page.waitForSelector('[data-channel=kora]')
   session = ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
 })
-afterAll(async () => { await sql.end(); await closeBrowser() })
+afterAll(async () => {
+  await sql.end()
+  await closeBrowser()
+})
 
-const inPage = <T, A>(act: (t: Transport, argument: A) => Promise<T>, argument: A): Promise<T> => inPageOf(page, act, argument)
+const inPage = <T, A>(act: (t: Transport, argument: A) => Promise<T>, argument: A): Promise<T> =>
+  inPageOf(page, act, argument)
 
 const offline = async (options: CompileOptions, frames: number, of = session) =>
   renderWhole(new PlanStream(compile(of, options), of, await DatabaseMedia.of(sql, of)), { from: 0, frames })
 
 async function ears(frames: number, of = session): Promise<Float32Array[]> {
   const latency = await inPage(async t => t.info.latency, null)
-  return (await offline({ taps: [], live: true, heard: { channel: settings(of).heardChannel!, latency } }, frames, of)).get('ears')!
+  return (
+    await offline({ taps: [], live: true, heard: { channel: settings(of).heardChannel!, latency } }, frames, of)
+  ).get('ears')!
 }
 
 const capture = (frames: number) => captureOf(page, frames)
 
-// On a machine that is busy with something else the output may run dry in the very second that is looked at: once more then.
+// On a machine that is busy with something else the output may run dry in the very second that is looked at: once more
+// then.
 const ONCE_MORE = { retry: 2 }
 
 describe('the browser', ONCE_MORE, () => {
   it('renders a tap with the same SHA-256 as this process', async () => {
-    await inPage(async t => { await t.play(0); t.stop() }, null)
+    await inPage(async t => {
+      await t.play(0)
+      t.stop()
+    }, null)
     const main = (await offline({ taps: [{ channel: 'main', tap: 'post' }] }, 48000)).get('main@post')!
     const { sha256 } = await inPage(async t => t.engine().render({ channel: 'main', tap: 'post' }, 0, 48000), null)
     expect(sha256).toBe(createHash('sha256').update(interleave(main)).digest('hex'))
   })
 
   it('puts out, from the click on play, exactly what an offline render gives', async () => {
-    await inPage(async t => { t.stop(); await t.seek(0) }, null)
+    await inPage(async t => {
+      t.stop()
+      await t.seek(0)
+    }, null)
     await page.click('[data-play]')
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.200')
     const out = await capture(RATE)
@@ -64,8 +78,10 @@ describe('the browser', ONCE_MORE, () => {
   it('does so after each of twenty seeks', async () => {
     const render = await ears(RATE * 9)
     for (let i = 0; i < 20; i++) {
-      const to = 4000 + (i * 7919 * 37) % (RATE * 7)
-      await inPage(async (t, frame) => { await t.seek(frame) }, to)
+      const to = 4000 + ((i * 7919 * 37) % (RATE * 7))
+      await inPage(async (t, frame) => {
+        await t.seek(frame)
+      }, to)
       // The old sound fades out before the new one begins: what is looked at comes after both.
       const out = await capture(9600)
       const at = find(render[0], out[0], 9000)
@@ -78,8 +94,17 @@ describe('the browser', ONCE_MORE, () => {
   })
 
   it('shows on every meter the peak that an offline render of the same frames has, within 0.1 dB', async () => {
-    await inPage(async t => { await t.play(0) }, null)
-    await page.waitForFunction(() => !(document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as Transport).playing, undefined, { timeout: 150_000 })
+    await inPage(async t => {
+      await t.play(0)
+    }, null)
+    await page.waitForFunction(
+      () =>
+        !(
+          document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as Transport
+        ).playing,
+      undefined,
+      { timeout: 150_000 }
+    )
     const shown = new Map(await inPage(async t => [...t.highest], null))
     const taps = rows(session, 'channel').map(c => ({ channel: c.id, tap: 'post' as const }))
     const frames = RATE * 13
@@ -89,7 +114,10 @@ describe('the browser', ONCE_MORE, () => {
       let top = 0
       for (const leg of audio.get(`${channel}@post`)!) for (const x of leg) top = Math.max(top, Math.abs(x))
       if (top < 1e-4) continue
-      expect(Math.abs(shown.get(`channel/${channel}`)! - 20 * Math.log10(top)), session.channel[channel].name).toBeLessThan(0.1)
+      expect(
+        Math.abs(shown.get(`channel/${channel}`)! - 20 * Math.log10(top)),
+        session.channel[channel].name
+      ).toBeLessThan(0.1)
       compared++
     }
     expect(compared).toBeGreaterThan(30)
@@ -97,18 +125,38 @@ describe('the browser', ONCE_MORE, () => {
 })
 
 describe('while playing', ONCE_MORE, () => {
-  const longestSilence = (x: Float32Array) => { let longest = 0, run = 0; for (const v of x) { run = v === 0 ? run + 1 : 0; longest = Math.max(longest, run) } return longest }
-  const largestStep = (x: Float32Array) => { let top = 0; for (let i = 1; i < x.length; i++) top = Math.max(top, Math.abs(x[i] - x[i - 1])); return top }
+  const longestSilence = (x: Float32Array) => {
+    let longest = 0,
+      run = 0
+    for (const v of x) {
+      run = v === 0 ? run + 1 : 0
+      longest = Math.max(longest, run)
+    }
+    return longest
+  }
+  const largestStep = (x: Float32Array) => {
+    let top = 0
+    for (let i = 1; i < x.length; i++) top = Math.max(top, Math.abs(x[i] - x[i - 1]))
+    return top
+  }
 
   it('levels, bypasses and feeds change without a gap and without a step that the sound itself does not have', async () => {
-    await inPage(async (t, at) => { await t.play(at) }, RATE)
+    await inPage(async (t, at) => {
+      await t.play(at)
+    }, RATE)
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
     const wanted = capture(RATE * 2)
     const slot = rows(session, 'slot').find(s => s.channel === 'plucked' && s.processor === 'compressor')!
     await apply(page, 'setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
     await apply(page, 'setSlot', { id: slot.id, fields: { state: 'bypassed' } })
     await apply(page, 'setMainFeed', { ids: ['shakers'], to: 'winds', feedIds: ['fx'] })
-    await apply(page, 'addSlot', { id: 'late', channel: 'winds', processor: 'compressor', params: { lookAheadMs: 5 }, order: 'Zz' })
+    await apply(page, 'addSlot', {
+      id: 'late',
+      channel: 'winds',
+      processor: 'compressor',
+      params: { lookAheadMs: 5 },
+      order: 'Zz'
+    })
     await apply(page, 'setChannels', { ids: ['choir'], fields: { muted: true } })
     const out = await wanted
     const render = await ears(RATE * 8)
@@ -118,7 +166,9 @@ describe('while playing', ONCE_MORE, () => {
     }
     // A little later the sound is that of the session as it is now.
     const now = ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
-    await inPage(async (t, at) => { await t.seek(at) }, RATE * 2)
+    await inPage(async (t, at) => {
+      await t.seek(at)
+    }, RATE * 2)
     const later = await capture(14400)
     const wantedNow = await ears(RATE * 5, now)
     expect(find(wantedNow[0], later[0], 13000)).toBeGreaterThan(0)
@@ -127,7 +177,9 @@ describe('while playing', ONCE_MORE, () => {
 
   /** Plays, does something, and looks at two seconds of what came out around it. */
   async function while2s(act: () => Promise<unknown>): Promise<Float32Array[]> {
-    await inPage(async (t, at) => { await t.play(at) }, RATE)
+    await inPage(async (t, at) => {
+      await t.play(at)
+    }, RATE)
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
     const wanted = capture(RATE * 2)
     await act()
@@ -136,16 +188,30 @@ describe('while playing', ONCE_MORE, () => {
     return out
   }
   const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
-  const slotOn = async (channel: string, processor: string) => rows(await now(), 'slot').find(s => s.channel === channel && s.processor === processor)!.id
+  const slotOn = async (channel: string, processor: string) =>
+    rows(await now(), 'slot').find(s => s.channel === channel && s.processor === processor)!.id
   const changes: Record<string, () => Promise<unknown>> = {
-    'a slot with latency comes in': () => apply(page, 'addSlot', { id: 'ahead', channel: 'choir', processor: 'compressor', params: { lookAheadMs: 8 }, order: 'Zy' }),
+    'a slot with latency comes in': () =>
+      apply(page, 'addSlot', {
+        id: 'ahead',
+        channel: 'choir',
+        processor: 'compressor',
+        params: { lookAheadMs: 8 },
+        order: 'Zy'
+      }),
     'it is bypassed': () => apply(page, 'setSlot', { id: 'ahead', fields: { state: 'bypassed' } }),
     'it is off, its latency gone': () => apply(page, 'setSlot', { id: 'ahead', fields: { state: 'off' } }),
-    'slots change places': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { order: 'zz' } }),
-    'a slot crosses the fader': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'compressor'), fields: { afterFader: true } }),
+    'slots change places': async () =>
+      apply(page, 'setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { order: 'zz' } }),
+    'a slot crosses the fader': async () =>
+      apply(page, 'setSlot', { id: await slotOn('plucked', 'compressor'), fields: { afterFader: true } }),
     'a bus goes elsewhere': () => apply(page, 'setMainFeed', { ids: ['winds'], to: 'stem-choir', feedIds: ['fw'] }),
     'a send comes in': () => apply(page, 'addSend', { ids: ['kora'], to: 'short-room', tap: 'post', feedIds: ['fs'] }),
-    'a setting is changed by a lot': async () => apply(page, 'setSlot', { id: await slotOn('plucked', 'equaliser'), fields: { params: { kind1: 'bell', db1: 12, hz1: 700 } } })
+    'a setting is changed by a lot': async () =>
+      apply(page, 'setSlot', {
+        id: await slotOn('plucked', 'equaliser'),
+        fields: { params: { kind1: 'bell', db1: 12, hz1: 700 } }
+      })
   }
   it.each(Object.keys(changes))('%s: no gap, and no step that the sound itself does not have', async name => {
     const before = await now()
@@ -172,5 +238,7 @@ describe('while playing', ONCE_MORE, () => {
     await page.click('[data-play]')
   })
 
-  it('nothing was complained about', () => { expect(complaints).toEqual([]) })
+  it('nothing was complained about', () => {
+    expect(complaints).toEqual([])
+  })
 })

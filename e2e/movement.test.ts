@@ -22,7 +22,10 @@ beforeAll(async () => {
   ;({ page, complaints } = await openPage(`${url}/s/moves/network`))
   await page.waitForSelector('[data-channel=kora]')
 })
-afterAll(async () => { await sql.end(); await closeBrowser() })
+afterAll(async () => {
+  await sql.end()
+  await closeBrowser()
+})
 
 const lane = (channel: string) => page.locator(`[data-movement="${channel}"] [data-lane]`)
 /** Presses at shares of the lane's width and height. */
@@ -32,7 +35,9 @@ async function press(channel: string, x: number, y: number): Promise<void> {
 }
 const envelope = async (row: string, field = 'levelDb') => {
   await saved(page)
-  return rows(await readSession(url, 'moves'), 'envelope').find(e => (e.channel ?? e.feed ?? e.slot) === row && e.field === field)
+  return rows(await readSession(url, 'moves'), 'envelope').find(
+    e => (e.channel ?? e.feed ?? e.slot) === row && e.field === field
+  )
 }
 
 describe('drawn over the waveform', () => {
@@ -104,7 +109,12 @@ describe('drawn over the waveform', () => {
   it('a bus gets its rendered waveform', async () => {
     await page.locator('[data-movement=winds] [data-outline]').click()
     await page.locator('[data-movement=winds] .whole canvas').waitFor()
-    const inked = await page.locator('[data-movement=winds] .whole canvas').evaluate((c: HTMLCanvasElement) => c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data.some(v => v > 0))
+    const inked = await page.locator('[data-movement=winds] .whole canvas').evaluate((c: HTMLCanvasElement) =>
+      c
+        .getContext('2d')!
+        .getImageData(0, 0, c.width, c.height)
+        .data.some(v => v > 0)
+    )
     expect(inked).toBe(true)
   })
 
@@ -124,8 +134,15 @@ describe('ridden', { retry: 2 }, () => {
     await page.waitForSelector('[data-channel]')
     await pick(page, 'narrator')
     await keys(page, 'r i')
-    await inPage(page, async t => { await t.play(0) }, null)
-    const past = (text: string) => page.waitForFunction(t => document.querySelector('[data-position]')!.textContent! > t, text)
+    await inPage(
+      page,
+      async t => {
+        await t.play(0)
+      },
+      null
+    )
+    const past = (text: string) =>
+      page.waitForFunction(t => document.querySelector('[data-position]')!.textContent! > t, text)
     await past('0:00.500')
     const bar = (await page.locator('[data-channel="narrator"] .bar').boundingBox())!
     const base = (await readSession(url, 'moves')).channel.narrator.levelDb!
@@ -138,7 +155,15 @@ describe('ridden', { retry: 2 }, () => {
     await page.mouse.move(start!.x - 60, bar.y + 6, { steps: 6 })
     await past('0:02.200')
     await page.mouse.up()
-    const to = await inPage(page, async t => { const at = t.position; t.stop(); return at }, null)
+    const to = await inPage(
+      page,
+      async t => {
+        const at = t.position
+        t.stop()
+        return at
+      },
+      null
+    )
     await keys(page, 'r i')
     const { points } = (await envelope('narrator'))!
     expect(points[0]).toEqual([0, 0])
@@ -161,7 +186,13 @@ describe('ridden', { retry: 2 }, () => {
     await keys(page, 'Enter')
     await page.locator('.rail .slot').first().click()
     await keys(page, 'r i')
-    await inPage(page, async t => { await t.play(0) }, null)
+    await inPage(
+      page,
+      async t => {
+        await t.play(0)
+      },
+      null
+    )
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
     const slider = page.getByRole('slider', { name: 'mix' })
     const box = (await slider.boundingBox())!
@@ -169,7 +200,13 @@ describe('ridden', { retry: 2 }, () => {
     await page.mouse.down()
     await page.mouse.move(box.x - 30, box.y + box.height / 2, { steps: 8 })
     await page.mouse.up()
-    await inPage(page, async t => { t.stop() }, null)
+    await inPage(
+      page,
+      async t => {
+        t.stop()
+      },
+      null
+    )
     await keys(page, 'r i')
     const slot = rows(await readSession(url, 'moves'), 'slot').find(s => s.channel === 'narrator')!
     const made = (await envelope(slot.id, 'mix'))!
@@ -182,12 +219,34 @@ describe('heard and copied', { retry: 2 }, () => {
   it('what plays with all this movement equals the offline render', async () => {
     const session = await readSession(url, 'moves')
     expect(rows(session, 'envelope').length).toBeGreaterThan(4)
-    await inPage(page, async t => { await t.play(12000) }, null)
+    await inPage(
+      page,
+      async t => {
+        await t.play(12000)
+      },
+      null
+    )
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.600')
     const out = await capture(page, RATE)
-    const latency = await inPage(page, async t => { t.stop(); return t.info.latency }, null)
-    const plan = compile(session, { taps: [], live: true, heard: { channel: settings(session).heardChannel!, latency } })
-    const [left, right] = (await renderWhole(new PlanStream(plan, session, await DatabaseMedia.of(sql, session)), { from: 0, frames: RATE * 5 })).get('ears')!
+    const latency = await inPage(
+      page,
+      async t => {
+        t.stop()
+        return t.info.latency
+      },
+      null
+    )
+    const plan = compile(session, {
+      taps: [],
+      live: true,
+      heard: { channel: settings(session).heardChannel!, latency }
+    })
+    const [left, right] = (
+      await renderWhole(new PlanStream(plan, session, await DatabaseMedia.of(sql, session)), {
+        from: 0,
+        frames: RATE * 5
+      })
+    ).get('ears')!
     const at = find(left, out[0]!, 4000)
     expect(at).toBeGreaterThan(0)
     expect(out[0]).toEqual(left.subarray(at, at + RATE))
@@ -202,5 +261,7 @@ describe('heard and copied', { retry: 2 }, () => {
     expect((await envelope('shakers'))!.points).toEqual((await envelope('kora'))!.points)
   })
 
-  it('nothing was complained about', () => { expect(complaints).toEqual([]) })
+  it('nothing was complained about', () => {
+    expect(complaints).toEqual([])
+  })
 })

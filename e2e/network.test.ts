@@ -1,4 +1,5 @@
-// The bus network at the size people work at: many channels at once, links, copies, mains compared, proposals, templates,
+// The bus network at the size people work at: many channels at once, links, copies, mains compared, proposals,
+// templates,
 // tables, gain, questions, cost.
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -13,14 +14,26 @@ import { closeBrowser, openPage } from './support/browser'
 import { answer, keys, makeSession, pick, readSession, saved } from './support/hands'
 
 const { url, database } = inject('stage')
-let page: Page, complaints: string[] = []
+let page: Page,
+  complaints: string[] = []
 const folder = mkdtempSync(join(tmpdir(), 'nullet-network-'))
 const session = () => readSession(url, 'net')
 const named = (s: Session, name: string) => rows(s, 'channel').find(c => c.name === name)
-const goes = (s: Session, from: string) => rows(s, 'feed').filter(f => f.kind === 'main' && f.from === from).map(f => s.channel[f.to!]!.name).sort()
-const undo = async (times = 1) => { for (let i = 0; i < times; i++) { await page.click('[data-undo]'); await saved(page) } }
+const goes = (s: Session, from: string) =>
+  rows(s, 'feed')
+    .filter(f => f.kind === 'main' && f.from === from)
+    .map(f => s.channel[f.to!]!.name)
+    .sort()
+const undo = async (times = 1) => {
+  for (let i = 0; i < times; i++) {
+    await page.click('[data-undo]')
+    await saved(page)
+  }
+}
 /** Leaves rail, question and selection. */
-const leave = async () => { for (let i = 0; i < 4; i++) await page.keyboard.press('Escape') }
+const leave = async () => {
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Escape')
+}
 
 beforeAll(async () => {
   const sql = connectStore(database, 4)
@@ -29,7 +42,9 @@ beforeAll(async () => {
   ;({ page, complaints } = await openPage(`${url}/s/net/network`))
   await page.waitForSelector('[data-channel=kora]')
 })
-afterEach(async () => { await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur()) })
+afterEach(async () => {
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+})
 afterAll(closeBrowser)
 
 describe('many channels', () => {
@@ -38,7 +53,9 @@ describe('many channels', () => {
     await keys(page, 'n c')
     await page.waitForSelector('[data-sheet]')
     await page.fill('input[data-pattern]', 'Bell ##')
-    await expect.poll(() => page.locator('[data-sheet] [data-preview]').innerText()).toBe('Bell 01, Bell 02, Bell 03, Bell 04')
+    await expect
+      .poll(() => page.locator('[data-sheet] [data-preview]').innerText())
+      .toBe('Bell 01, Bell 02, Bell 03, Bell 04')
     await page.click('[data-do]')
     await saved(page)
     const s = await session()
@@ -49,7 +66,8 @@ describe('many channels', () => {
 
   it('are renamed in series with a preview, moved by so many dB, panned and coloured together', async () => {
     await leave()
-    await pick(page, 'drum-low'); await pick(page, 'drum-edge', 'Control')
+    await pick(page, 'drum-low')
+    await pick(page, 'drum-edge', 'Control')
     await keys(page, 'r s')
     await page.fill('#ask-field', 'Skin ##')
     await expect.poll(() => page.locator('[data-preview]').innerText()).toBe('Skin 01, Skin 02')
@@ -57,11 +75,18 @@ describe('many channels', () => {
     await saved(page)
     const before = await session()
     expect(before.channel['drum-edge']!.name).toBe('Skin 02')
-    await keys(page, 'l b'); await answer(page, '-3'); await saved(page)
-    await keys(page, 'p a'); await answer(page, 'L25'); await saved(page)
-    await keys(page, 'c o'); await answer(page, 'lagoon'); await saved(page)
+    await keys(page, 'l b')
+    await answer(page, '-3')
+    await saved(page)
+    await keys(page, 'p a')
+    await answer(page, 'L25')
+    await saved(page)
+    await keys(page, 'c o')
+    await answer(page, 'lagoon')
+    await saved(page)
     const after = await session()
-    for (const id of ['drum-low', 'drum-edge']) expect(after.channel[id]).toMatchObject({ levelDb: before.channel[id]!.levelDb! - 3, pan: -0.25, colour: 3 })
+    for (const id of ['drum-low', 'drum-edge'])
+      expect(after.channel[id]).toMatchObject({ levelDb: before.channel[id]!.levelDb! - 3, pan: -0.25, colour: 3 })
     await undo(4)
   })
 
@@ -72,7 +97,8 @@ describe('many channels', () => {
     await page.click('[data-along=sends]')
     await page.click('[data-do]')
     await saved(page)
-    const s = await session(), copy = named(s, 'Kora DI (2)')!
+    const s = await session(),
+      copy = named(s, 'Kora DI (2)')!
     expect(goes(s, copy.id)).toEqual(['Plucked strings'])
     expect(rows(s, 'feed').filter(f => f.from === copy.id && f.kind === 'send')).toEqual([])
     expect(rows(s, 'clip').filter(c => c.channel === copy.id)).toHaveLength(1)
@@ -81,8 +107,11 @@ describe('many channels', () => {
 
   it('that are linked move together and keep their distance, unless links are lifted', async () => {
     await leave()
-    await pick(page, 'dulcimer-l'); await pick(page, 'kalimba', 'Control')
-    await keys(page, 'l k'); await answer(page, 'Pair'); await saved(page)
+    await pick(page, 'dulcimer-l')
+    await pick(page, 'kalimba', 'Control')
+    await keys(page, 'l k')
+    await answer(page, 'Pair')
+    await saved(page)
     await page.locator('[data-channel=kalimba] [title="linked: Pair (2)"]').waitFor()
     await leave()
     const before = await session()
@@ -90,16 +119,25 @@ describe('many channels', () => {
     await page.keyboard.press('PageDown')
     await saved(page)
     const moved = await session()
-    for (const id of ['dulcimer-l', 'kalimba']) expect(moved.channel[id]!.levelDb).toBeCloseTo(before.channel[id]!.levelDb! - 3, 6)
+    for (const id of ['dulcimer-l', 'kalimba'])
+      expect(moved.channel[id]!.levelDb).toBeCloseTo(before.channel[id]!.levelDb! - 3, 6)
     await page.evaluate(() => (document.activeElement as HTMLElement).blur())
-    await pick(page, 'kalimba'); await keys(page, 'm u'); await saved(page)
+    await pick(page, 'kalimba')
+    await keys(page, 'm u')
+    await saved(page)
     expect((await session()).channel['dulcimer-l']!.muted).toBe(true)
     await keys(page, 'l l')
     await page.waitForSelector('[data-lifted]')
-    await keys(page, 'm u'); await saved(page)
-    expect([(await session()).channel['kalimba']!.muted, (await session()).channel['dulcimer-l']!.muted]).toEqual([false, true])
+    await keys(page, 'm u')
+    await saved(page)
+    expect([(await session()).channel['kalimba']!.muted, (await session()).channel['dulcimer-l']!.muted]).toEqual([
+      false,
+      true
+    ])
     await page.click('[data-lifted]')
-    await keys(page, 'l w'); await answer(page, 'mutes'); await saved(page)
+    await keys(page, 'l w')
+    await answer(page, 'mutes')
+    await saved(page)
     expect(rows(await session(), 'link')[0]).toMatchObject({ levels: true, mutes: false, solos: true })
     await undo(5)
     expect((await session()).link).toEqual({})
@@ -109,7 +147,9 @@ describe('many channels', () => {
     await leave()
     await pick(page, 'shakers')
     for (const name of ['<img src=x onerror="document.title=1">', 'Shakers 🥁', 'טרק ימני', 'x'.repeat(300)]) {
-      await keys(page, 'r n'); await answer(page, name); await saved(page)
+      await keys(page, 'r n')
+      await answer(page, name)
+      await saved(page)
       await expect.poll(() => page.locator('.path h2.title').innerText()).toBe(name)
     }
     expect(await page.title()).not.toBe('1')
@@ -133,8 +173,12 @@ describe('the network', () => {
     await leave()
     await pick(page, 'plucked')
     await keys(page, 'r e')
-    await expect.poll(() => page.locator('.ask .caption').first().innerText()).toBe('5 channels feed “Plucked strings”. Where should they go?')
-    await expect.poll(() => page.locator('[role=option][aria-selected=true]').last().innerText()).toMatch(/Stem Plucked\s*where it went/)
+    await expect
+      .poll(() => page.locator('.ask .caption').first().innerText())
+      .toBe('5 channels feed “Plucked strings”. Where should they go?')
+    await expect
+      .poll(() => page.locator('[role=option][aria-selected=true]').last().innerText())
+      .toMatch(/Stem Plucked\s*where it went/)
     await answer(page, 'Main')
     await saved(page)
     expect(goes(await session(), 'kora')).toEqual(['Main'])
@@ -144,10 +188,15 @@ describe('the network', () => {
 
   it('a bus that splits feeds two, and two mains are compared at equal loudness', async () => {
     await leave()
-    await keys(page, 'n m'); await answer(page, 'Night mix'); await saved(page)
+    await keys(page, 'n m')
+    await answer(page, 'Night mix')
+    await saved(page)
     await leave()
-    for (const id of ['stem-plucked', 'stem-winds', 'stem-choir']) await pick(page, id, id === 'stem-plucked' ? undefined : 'Control')
-    await keys(page, 'f a'); await answer(page, 'Night mix'); await saved(page)
+    for (const id of ['stem-plucked', 'stem-winds', 'stem-choir'])
+      await pick(page, id, id === 'stem-plucked' ? undefined : 'Control')
+    await keys(page, 'f a')
+    await answer(page, 'Night mix')
+    await saved(page)
     const s = await session()
     expect(goes(s, 'stem-winds')).toEqual(['Main', 'Night mix'])
     await page.click('[data-equal]')
@@ -156,7 +205,8 @@ describe('the network', () => {
     await expect.poll(() => page.locator('.compare .main .num').count()).toBe(2)
     const shown = await page.locator('.compare .main .num').allInnerTexts()
     expect(shown.map(t => Number(t.replace('−', '-').replace(' dB', ''))).filter(n => n < 0)).toHaveLength(1)
-    await keys(page, 'h m'); await saved(page)
+    await keys(page, 'h m')
+    await saved(page)
     expect((await session()).session.session!.heardChannel).toBe(named(s, 'Night mix')!.id)
     await page.click('[data-equal]')
     await undo(3)
@@ -165,14 +215,20 @@ describe('the network', () => {
   it('a narrower layout says what would be lost before it is', async () => {
     await leave()
     await pick(page, 'main')
-    await keys(page, 'l a'); await answer(page, '5.1'); await saved(page)
+    await keys(page, 'l a')
+    await answer(page, '5.1')
+    await saved(page)
     await pick(page, 'stem-plucked')
-    await keys(page, 'l a'); await answer(page, '5.1'); await saved(page)
+    await keys(page, 'l a')
+    await answer(page, '5.1')
+    await saved(page)
     await pick(page, 'main')
     await keys(page, 'l a')
     await page.fill('#ask-field', 'stereo')
     await page.keyboard.press('Enter')
-    await expect.poll(() => page.locator('.ask .caption').first().innerText()).toBe('In stereo something would be lost: LFE of “Stem Plucked” in “Main”')
+    await expect
+      .poll(() => page.locator('.ask .caption').first().innerText())
+      .toBe('In stereo something would be lost: LFE of “Stem Plucked” in “Main”')
     await answer(page, 'Leave')
     expect((await session()).channel.main!.layout).toHaveLength(6)
     await undo(2)
@@ -186,7 +242,12 @@ describe('the network', () => {
     await page.locator(`[data-slot="${slot}"]`).dragTo(page.locator('[data-channel=choir]'))
     await answer(page, 'Copy')
     await saved(page)
-    expect(rows(await session(), 'slot').filter(x => x.processor === 'equaliser').map(x => x.channel).sort()).toEqual(['choir', 'narrator', 'plucked'])
+    expect(
+      rows(await session(), 'slot')
+        .filter(x => x.processor === 'equaliser')
+        .map(x => x.channel)
+        .sort()
+    ).toEqual(['choir', 'narrator', 'plucked'])
     await page.click(`[data-slot="${slot}"]`)
     await page.click('[data-move-slot]')
     await answer(page, 'Winds')
@@ -207,7 +268,14 @@ describe('the network', () => {
     await page.click('[data-side=two]')
     await saved(page)
     expect((await session()).slot[slot]!.state).toBe('bypassed')
-    const trims = async () => page.evaluate(() => [...(document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as { trims: Map<string, number> }).trims.values()])
+    const trims = async () =>
+      page.evaluate(() => [
+        ...(
+          document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as {
+            trims: Map<string, number>
+          }
+        ).trims.values()
+      ])
     const off = await trims()
     await page.click('[data-side=one]')
     await saved(page)
@@ -229,9 +297,15 @@ describe('the network', () => {
   it('a trigger becomes silent in one gesture', async () => {
     await leave()
     await pick(page, 'drum-edge')
-    await keys(page, 'k s'); await answer(page, 'Compressor on Winds'); await saved(page)
+    await keys(page, 'k s')
+    await answer(page, 'Compressor on Winds')
+    await saved(page)
     const s = await session()
-    expect(rows(s, 'feed').filter(f => f.from === 'drum-edge').map(f => f.kind)).toEqual(['key'])
+    expect(
+      rows(s, 'feed')
+        .filter(f => f.from === 'drum-edge')
+        .map(f => f.kind)
+    ).toEqual(['key'])
     await undo()
     expect(goes(await session(), 'drum-edge')).toEqual(['Stem Percussion'])
   })
@@ -256,7 +330,8 @@ describe('Path', () => {
   it('says why a channel is silent, and mends it', async () => {
     await leave()
     await pick(page, 'kora')
-    await keys(page, 'm u'); await saved(page)
+    await keys(page, 'm u')
+    await saved(page)
     await keys(page, 'w s')
     await expect.poll(() => page.locator('[data-why]').innerText()).toMatch(/“Kora DI” is muted/)
     await page.click('[data-why] >> text=Open it')
@@ -269,7 +344,9 @@ describe('Path', () => {
     await pick(page, 'narrator')
     await keys(page, 'w w')
     await page.waitForSelector('[data-place=main]')
-    await expect.poll(() => page.locator('[data-place=stem-narration]').innerText()).toMatch(/Stem Narration\s*(falls silent|silent as it is)/)
+    await expect
+      .poll(() => page.locator('[data-place=stem-narration]').innerText())
+      .toMatch(/Stem Narration\s*(falls silent|silent as it is)/)
     expect(await page.locator('[data-place]', { hasText: 'key of compressor on Choir' }).count()).toBe(1)
     await pick(page, 'kora')
     await keys(page, 'w h')
@@ -285,12 +362,17 @@ describe('a table of crosspoints', () => {
     const [download] = await Promise.all([page.waitForEvent('download'), page.click('[data-csv-out]')])
     const text = readFileSync((await download.path())!, 'utf8')
     expect(text.split('\r\n')[0]).toBe('\ufefffrom,feed,to,tap,level,pan,muted')
-    const put = async (name: string, content: string) => { writeFileSync(join(folder, name), content); await page.setInputFiles('[data-csv]', join(folder, name)) }
+    const put = async (name: string, content: string) => {
+      writeFileSync(join(folder, name), content)
+      await page.setInputFiles('[data-csv]', join(folder, name))
+    }
     await put('same.csv', text)
     await expect.poll(() => page.locator('[data-sum]').innerText()).toMatch(/0 to add, 0 to change, 0 to remove/)
     expect(await page.locator('[data-do]').isDisabled()).toBe(true)
     await put('wrong.csv', 'who,where\r\na,b\r\n')
-    await expect.poll(() => page.locator('[data-sheet] [role=alert]').innerText()).toMatch(/“from”, “feed”, “to” are missing/)
+    await expect
+      .poll(() => page.locator('[data-sheet] [role=alert]').innerText())
+      .toMatch(/“from”, “feed”, “to” are missing/)
     await put('half.csv', 'from,feed,to\r\nKora DI,send,Short room\r\nNobody,main,Main\r\n')
     await expect.poll(() => page.locator('[data-problems]').innerText()).toBe('line 3: there is no channel “Nobody”')
     expect(await page.locator('[data-do]').isDisabled()).toBe(true)
@@ -300,7 +382,10 @@ describe('a table of crosspoints', () => {
     await expect.poll(() => page.locator('.changes').innerText()).toMatch(/send: Kora DI → Short room/)
     await page.click('[data-do]')
     await saved(page)
-    expect(rows(await session(), 'feed').find(f => f.from === 'kora' && f.to === 'short-room')).toMatchObject({ kind: 'send', levelDb: -15 })
+    expect(rows(await session(), 'feed').find(f => f.from === 'kora' && f.to === 'short-room')).toMatchObject({
+      kind: 'send',
+      levelDb: -15
+    })
     await undo()
   })
 })
@@ -309,10 +394,22 @@ describe('checks and rig', () => {
   it('listening for clipping finds the port that clips, and the fix mends it', async () => {
     await leave()
     await pick(page, 'main')
-    await keys(page, 'f p'); await answer(page, 'Loft out 1'); await saved(page)
+    await keys(page, 'f p')
+    await answer(page, 'Loft out 1')
+    await saved(page)
     const feed = rows(await session(), 'feed').find(f => f.kind === 'port')!.id
-    await keys(page, 'l e'); await answer(page, '12'); await saved(page)
-    await page.evaluate(id => (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): void }).apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }), feed)
+    await keys(page, 'l e')
+    await answer(page, '12')
+    await saved(page)
+    await page.evaluate(
+      id =>
+        (
+          document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as {
+            apply(v: string, a: unknown): void
+          }
+        ).apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }),
+      feed
+    )
     await saved(page)
     await keys(page, 'v c')
     await page.click('[data-listen]')
@@ -366,7 +463,10 @@ describe('a bare session', () => {
     const bare = await openPage(`${url}/s/bare/network`)
     const at = bare.page
     await at.waitForSelector('[data-channel=main]')
-    for (const [pattern, n] of [['Choir #', 3], ['Frame drum #', 4]] as const) {
+    for (const [pattern, n] of [
+      ['Choir #', 3],
+      ['Frame drum #', 4]
+    ] as const) {
       await keys(at, 'n c')
       await at.fill('input[data-pattern]', pattern)
       await at.fill('.el-input-number input', String(n))
@@ -379,9 +479,19 @@ describe('a bare session', () => {
     await at.click('[data-do]')
     await saved(at)
     const s = await readSession(url, 'bare')
-    expect(rows(s, 'channel').filter(c => c.kind === 'bus').map(c => c.name).sort()).toEqual(['Choir', 'Hall', 'Main', 'Percussion', 'Room', 'Stem Percussion'])
-    await at.click('[data-undo]'); await saved(at)
-    expect(rows(await readSession(url, 'bare'), 'channel').filter(c => c.kind === 'bus').map(c => c.name)).toEqual(['Main'])
+    expect(
+      rows(s, 'channel')
+        .filter(c => c.kind === 'bus')
+        .map(c => c.name)
+        .sort()
+    ).toEqual(['Choir', 'Hall', 'Main', 'Percussion', 'Room', 'Stem Percussion'])
+    await at.click('[data-undo]')
+    await saved(at)
+    expect(
+      rows(await readSession(url, 'bare'), 'channel')
+        .filter(c => c.kind === 'bus')
+        .map(c => c.name)
+    ).toEqual(['Main'])
     await at.close()
   })
 
@@ -391,7 +501,10 @@ describe('a bare session', () => {
     await page.click('[data-save-template]')
     await answer(page, 'Dome network')
     await page.waitForSelector('[data-kept="Dome network"]')
-    const [download] = await Promise.all([page.waitForEvent('download'), page.click('[data-kept="Dome network"] >> text=take out')])
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.click('[data-kept="Dome network"] >> text=take out')
+    ])
     const file = join(folder, 'dome.template.json')
     writeFileSync(file, readFileSync((await download.path())!))
     await page.keyboard.press('Escape')
@@ -413,8 +526,13 @@ describe('a bare session', () => {
     await saved(at)
     const s = await readSession(url, 'bare')
     expect(goes(s, named(s, 'Choir 2')!.id)).toEqual(['Choir'])
-    expect(rows(s, 'rig').map(r => r.name).sort()).toEqual(['Dome control room', 'Loft desk'])
-    await at.click('[data-undo]'); await saved(at)
+    expect(
+      rows(s, 'rig')
+        .map(r => r.name)
+        .sort()
+    ).toEqual(['Dome control room', 'Loft desk'])
+    await at.click('[data-undo]')
+    await saved(at)
     expect(rows(await readSession(url, 'bare'), 'rig')).toEqual([])
     expect(bare.complaints).toEqual([])
     await at.close()
@@ -423,7 +541,15 @@ describe('a bare session', () => {
   it('32 submixes deep still fits the page', async () => {
     await makeSession(url, 'deep')
     const edit = (verb: string, args: object) => client(url).edit('deep', verb, args)
-    for (let i = 31; i >= 0; i--) await edit('createBus', { id: `deep-${i}`, name: `Depth ${i + 1}`, role: 'submix', order: `b${String(i).padStart(2, '0')}`, to: i === 31 ? 'main' : `deep-${i + 1}`, feedId: `f-${i}` })
+    for (let i = 31; i >= 0; i--)
+      await edit('createBus', {
+        id: `deep-${i}`,
+        name: `Depth ${i + 1}`,
+        role: 'submix',
+        order: `b${String(i).padStart(2, '0')}`,
+        to: i === 31 ? 'main' : `deep-${i + 1}`,
+        feedId: `f-${i}`
+      })
     const { page: at } = await openPage(`${url}/s/deep/network?sel=deep-12`)
     await at.locator('[data-channel=deep-12] .name', { hasText: 'Depth 13' }).waitFor()
     const box = (await at.locator('[data-channel=main]').boundingBox())!
@@ -433,4 +559,6 @@ describe('a bare session', () => {
   })
 })
 
-it('nothing was complained about on the way', () => { expect(complaints).toEqual([]) })
+it('nothing was complained about on the way', () => {
+  expect(complaints).toEqual([])
+})

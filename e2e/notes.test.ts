@@ -1,4 +1,5 @@
-// Note tracks in the browser: made, edited while they play, brought in from a file, heard as they are rendered, printed.
+// Note tracks in the browser: made, edited while they play, brought in from a file, heard as they are rendered,
+// printed.
 import { writeMidi } from 'midi-file'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
@@ -21,20 +22,39 @@ beforeAll(async () => {
 })
 afterAll(closeBrowser)
 
-const phrases = async () => { await saved(page); return rows(await readSession(url, 'notes'), 'phrase') }
-const phraseOf = async (name: string) => { await saved(page); const s = await readSession(url, 'notes'); return rows(s, 'phrase').find(p => s.channel[p.channel]!.name === name)! }
-const newTrack = async (kind: string, name: string) => { await keys(page, 'n n'); await answer(page, kind); await answer(page, name); await page.waitForSelector('[data-notes]') }
+const phrases = async () => {
+  await saved(page)
+  return rows(await readSession(url, 'notes'), 'phrase')
+}
+const phraseOf = async (name: string) => {
+  await saved(page)
+  const s = await readSession(url, 'notes')
+  return rows(s, 'phrase').find(p => s.channel[p.channel]!.name === name)!
+}
+const newTrack = async (kind: string, name: string) => {
+  await keys(page, 'n n')
+  await answer(page, kind)
+  await answer(page, name)
+  await page.waitForSelector('[data-notes]')
+}
 
 describe('a step pattern', () => {
   it('is made with its track, which feeds the main', async () => {
     await newTrack('a step pattern', 'Trigger')
-    const p = await phraseOf('Trigger'), s = await readSession(url, 'notes')
+    const p = await phraseOf('Trigger'),
+      s = await readSession(url, 'notes')
     expect(p).toMatchObject({ as: 'steps', voice: 'drum', repeats: 16, lengthBeats: 4 })
     expect(rows(s, 'feed').some(f => f.from === p.channel && f.kind === 'main')).toBe(true)
   })
 
   it('steps are put and taken out while it plays', async () => {
-    await inPage(page, async t => { await t.play(0) }, null)
+    await inPage(
+      page,
+      async t => {
+        await t.play(0)
+      },
+      null
+    )
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
     const svg = (await page.locator('[data-note-grid] svg').boundingBox())!
     await page.mouse.click(svg.x + 26 * 6 + 8, svg.y + 8)
@@ -49,12 +69,34 @@ describe('a step pattern', () => {
 
   it('and what is heard from then on is what a render gives', { retry: 2 }, async () => {
     const now = await readSession(url, 'notes')
-    await inPage(page, async t => { await t.play(24000) }, null)
+    await inPage(
+      page,
+      async t => {
+        await t.play(24000)
+      },
+      null
+    )
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.600')
     const out = await capture(page, 48000)
-    const latency = await inPage(page, async t => { t.stop(); return t.info.latency }, null)
+    const latency = await inPage(
+      page,
+      async t => {
+        t.stop()
+        return t.info.latency
+      },
+      null
+    )
     const heard = settings(now).heardChannel!
-    const [left] = (await renderWhole(new PlanStream(compile(now, { taps: [], live: true, heard: { channel: heard, latency } }), now, new MemoryMedia()), { from: 0, frames: RATE * 5 })).get('ears')!
+    const [left] = (
+      await renderWhole(
+        new PlanStream(
+          compile(now, { taps: [], live: true, heard: { channel: heard, latency } }),
+          now,
+          new MemoryMedia()
+        ),
+        { from: 0, frames: RATE * 5 }
+      )
+    ).get('ears')!
     const at = find(left, out[0]!, out[0]!.findIndex((v, n) => n > 9600 && v !== 0) + 64)
     expect(at).toBeGreaterThan(0)
     expect(out[0]!.subarray(9600)).toEqual(left.subarray(at + 9600, at + 48000))
@@ -93,12 +135,18 @@ describe('a held chord', () => {
   })
 
   it('is keyed by the pattern: what is invented shapes what is held', async () => {
-    const pattern = (await phraseOf('Trigger')).channel, chord = (await phraseOf('Carrier')).channel
+    const pattern = (await phraseOf('Trigger')).channel,
+      chord = (await phraseOf('Carrier')).channel
     await apply(page, 'addSlot', { id: 'spec', channel: chord, processor: 'spectral', params: {}, order: 'a0' })
     await apply(page, 'addKey', { ids: [pattern], slot: 'spec', feedIds: ['key1'] })
     await saved(page)
     const s = await readSession(url, 'notes')
-    const [x] = (await renderWhole(new PlanStream(compile(s, { taps: [{ channel: chord, tap: 'post' }] }), s, new MemoryMedia()), { from: 0, frames: RATE * 2 })).get(`${chord}@post`)!
+    const [x] = (
+      await renderWhole(new PlanStream(compile(s, { taps: [{ channel: chord, tap: 'post' }] }), s, new MemoryMedia()), {
+        from: 0,
+        frames: RATE * 2
+      })
+    ).get(`${chord}@post`)!
     const rms = (from: number) => Math.sqrt(x.subarray(from, from + 2400).reduce((sum, v) => sum + v * v, 0) / 2400)
     // Loud where the pattern strikes (every beat, here every half second), quiet just before.
     expect(rms(24000) / rms(24000 - 2600)).toBeGreaterThan(3)
@@ -109,13 +157,27 @@ describe('printed', () => {
   it('while it is being played: the print is the notes as they were, identical to the live path', async () => {
     await keys(page, 'Escape Escape')
     const { channel } = await phraseOf('Trigger')
-    await inPage(page, async t => { await t.play(0) }, null)
+    await inPage(
+      page,
+      async t => {
+        await t.play(0)
+      },
+      null
+    )
     await page.locator(`[data-channel="${channel}"] .name`).click({ position: { x: 4, y: 6 } })
     await keys(page, 'p r')
     await page.locator('[data-run]').click()
     await page.locator('[data-print] [data-residual]').first().waitFor({ timeout: 90_000 })
-    expect(await page.locator('[data-print] [data-residual]').first().innerText()).toBe('identical to the live path: −∞')
-    await inPage(page, async t => { t.stop() }, null)
+    expect(await page.locator('[data-print] [data-residual]').first().innerText()).toBe(
+      'identical to the live path: −∞'
+    )
+    await inPage(
+      page,
+      async t => {
+        t.stop()
+      },
+      null
+    )
     const s = await readSession(url, 'notes')
     expect(rows(s, 'print')[0]!.source).toBe(channel)
     expect(rows(s, 'phrase').some(p => p.channel === rows(s, 'print')[0]!.channel)).toBe(false)
@@ -124,20 +186,42 @@ describe('printed', () => {
 
 describe('a Standard MIDI File', () => {
   const file = (cut = 0) => {
-    const on = (deltaTime: number, noteNumber: number) => ({ deltaTime, type: 'noteOn' as const, channel: 0, noteNumber, velocity: 90 })
-    const bytes = writeMidi({ header: { format: 1, numTracks: 1, ticksPerBeat: 480 }, tracks: [[
-      { deltaTime: 0, type: 'trackName', text: 'Lantern song' }, { deltaTime: 0, type: 'setTempo', microsecondsPerBeat: 800000 },
-      on(0, 60), { deltaTime: 480, type: 'noteOff', channel: 0, noteNumber: 60, velocity: 0 }, on(0, 64), { deltaTime: 480, type: 'noteOff', channel: 0, noteNumber: 64, velocity: 0 }, { deltaTime: 0, type: 'endOfTrack' }
-    ] as never] })
+    const on = (deltaTime: number, noteNumber: number) => ({
+      deltaTime,
+      type: 'noteOn' as const,
+      channel: 0,
+      noteNumber,
+      velocity: 90
+    })
+    const bytes = writeMidi({
+      header: { format: 1, numTracks: 1, ticksPerBeat: 480 },
+      tracks: [
+        [
+          { deltaTime: 0, type: 'trackName', text: 'Lantern song' },
+          { deltaTime: 0, type: 'setTempo', microsecondsPerBeat: 800000 },
+          on(0, 60),
+          { deltaTime: 480, type: 'noteOff', channel: 0, noteNumber: 60, velocity: 0 },
+          on(0, 64),
+          { deltaTime: 480, type: 'noteOff', channel: 0, noteNumber: 64, velocity: 0 },
+          { deltaTime: 0, type: 'endOfTrack' }
+        ] as never
+      ]
+    })
     return Buffer.from(bytes.slice(0, bytes.length - cut))
   }
-  const bring = async (buffer: Buffer, name: string) => { await keys(page, 'v s'); await page.locator('[data-audio]').setInputFiles({ name, mimeType: 'audio/midi', buffer }) }
+  const bring = async (buffer: Buffer, name: string) => {
+    await keys(page, 'v s')
+    await page.locator('[data-audio]').setInputFiles({ name, mimeType: 'audio/midi', buffer })
+  }
 
   it('becomes note tracks; the tempo stays where there were notes already', async () => {
     await page.keyboard.press('Escape')
     await bring(file(), 'song.mid')
     await page.getByText(/One note track from song.mid. The tempo of the session stays/).waitFor()
-    expect((await phraseOf('Lantern song')).notes).toEqual([[0, 1, 60, 90], [1, 1, 64, 90]])
+    expect((await phraseOf('Lantern song')).notes).toEqual([
+      [0, 1, 60, 90],
+      [1, 1, 64, 90]
+    ])
   })
 
   it('that is broken is refused by name, and nothing comes of it', async () => {
@@ -161,7 +245,10 @@ describe('tempo', () => {
     await page.getByRole('textbox', { name: 'tempo 2' }).fill('48')
     await page.locator('[data-do]').click()
     await saved(page)
-    expect((await readSession(url, 'notes')).session.session.tempo).toEqual([[0, 96], [8, 48]])
+    expect((await readSession(url, 'notes')).session.session.tempo).toEqual([
+      [0, 96],
+      [8, 48]
+    ])
   })
 
   it('points over time snap to it', async () => {
@@ -180,5 +267,7 @@ describe('tempo', () => {
     expect(bars).toContain(frame)
   })
 
-  it('nothing was complained about', () => { expect(complaints).toEqual([]) })
+  it('nothing was complained about', () => {
+    expect(complaints).toEqual([])
+  })
 })

@@ -1,4 +1,5 @@
-// The opened slot: what is seen while it sounds, its key heard, settings to begin with, responses, and how it is listened to.
+// The opened slot: what is seen while it sounds, its key heard, settings to begin with, responses, and how it is
+// listened to.
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
 import { compile } from '@nullet/core/compile/compile'
@@ -22,25 +23,65 @@ beforeAll(async () => {
   await loadDemo(sql, 8, 'rail')
   ;({ page, complaints } = await openPage(`${url}/s/rail/network`))
   await page.waitForSelector('[data-channel=kora]')
-  await apply(page, 'addSlot', { id: 'eq', channel: 'kora', processor: 'equaliser', params: { kind1: 'high shelf', hz1: 3000, db1: -12 }, order: 'a0' })
-  await apply(page, 'addSlot', { id: 'comp', channel: 'kora', processor: 'compressor', params: { thresholdDb: -30 }, order: 'a1' })
+  await apply(page, 'addSlot', {
+    id: 'eq',
+    channel: 'kora',
+    processor: 'equaliser',
+    params: { kind1: 'high shelf', hz1: 3000, db1: -12 },
+    order: 'a0'
+  })
+  await apply(page, 'addSlot', {
+    id: 'comp',
+    channel: 'kora',
+    processor: 'compressor',
+    params: { thresholdDb: -30 },
+    order: 'a1'
+  })
   await apply(page, 'addKey', { ids: ['shakers'], slot: 'comp', feedIds: ['comp-key'] })
 })
-afterAll(async () => { await sql.end(); await closeBrowser() })
+afterAll(async () => {
+  await sql.end()
+  await closeBrowser()
+})
 
-const session = async (): Promise<Session> => { await saved(page); return readSession(url, 'rail') }
+const session = async (): Promise<Session> => {
+  await saved(page)
+  return readSession(url, 'rail')
+}
 async function openSlot(channel: string, processor: string): Promise<string> {
   await keys(page, 'Escape Escape Escape')
   await pick(page, channel)
   await keys(page, 'Enter')
   const slot = rows(await session(), 'slot').find(s => s.channel === channel && s.processor === processor)!
-  await page.locator('.rail .slot').filter({ hasText: { equaliser: 'Equaliser', compressor: 'Compressor', spectral: 'Spectral', convolution: 'Impulse' }[processor]! }).first().click()
+  await page
+    .locator('.rail .slot')
+    .filter({
+      hasText: { equaliser: 'Equaliser', compressor: 'Compressor', spectral: 'Spectral', convolution: 'Impulse' }[
+        processor
+      ]!
+    })
+    .first()
+    .click()
   await page.waitForSelector('.panel')
   return slot.id
 }
 const closeRail = () => keys(page, 'Escape Escape')
-const play = (from = 0) => inPage(page, async (t, at) => { await t.play(at) }, from)
-const stop = () => inPage(page, async t => { t.stop() }, null)
+const play = (from = 0) =>
+  inPage(
+    page,
+    async (t, at) => {
+      await t.play(at)
+    },
+    from
+  )
+const stop = () =>
+  inPage(
+    page,
+    async t => {
+      t.stop()
+    },
+    null
+  )
 /** What the output gets is, to the bit, part of this render. */
 async function heardIs(options: Omit<CompileOptions, 'taps'>): Promise<void> {
   const now = await session()
@@ -48,7 +89,12 @@ async function heardIs(options: Omit<CompileOptions, 'taps'>): Promise<void> {
   const out = await capture(page, 14400)
   const latency = await inPage(page, async t => t.info.latency, null)
   const heard = { channel: settings(now).heardChannel!, latency, ...options.heard }
-  const [left, right] = (await renderWhole(new PlanStream(compile(now, { taps: [], live: true, ...options, heard }), now, await DatabaseMedia.of(sql, now)), { from: 0, frames: RATE * 5 })).get('ears')!
+  const [left, right] = (
+    await renderWhole(
+      new PlanStream(compile(now, { taps: [], live: true, ...options, heard }), now, await DatabaseMedia.of(sql, now)),
+      { from: 0, frames: RATE * 5 }
+    )
+  ).get('ears')!
   const at = find(left, out[0]!, out[0]!.findIndex((v, n) => n > 4000 && v !== 0) + 32)
   expect(at).toBeGreaterThan(0)
   expect(out[0]!.subarray(4000)).toEqual(left.subarray(at + 4000, at + 14400))
@@ -61,7 +107,17 @@ describe('while it sounds', { retry: 2 }, () => {
     await play(RATE)
     const after = page.locator('[data-after]')
     await after.waitFor()
-    await expect.poll(async () => new Set((await after.getAttribute('points'))!.split(' ').slice(0, 96).map(p => p.split(',')[1])).size).toBeGreaterThan(10)
+    await expect
+      .poll(
+        async () =>
+          new Set(
+            (await after.getAttribute('points'))!
+              .split(' ')
+              .slice(0, 96)
+              .map(p => p.split(',')[1])
+          ).size
+      )
+      .toBeGreaterThan(10)
     await stop()
     await after.waitFor({ state: 'detached' })
     await closeRail()
@@ -85,7 +141,9 @@ describe('while it sounds', { retry: 2 }, () => {
   it('spectral keying shows carrier, key and result with its bands', async () => {
     await openSlot('drone', 'spectral')
     await play(0)
-    await expect.poll(async () => (await page.locator('[data-spectra] .out').getAttribute('points') ?? '').length).toBeGreaterThan(500)
+    await expect
+      .poll(async () => ((await page.locator('[data-spectra] .out').getAttribute('points')) ?? '').length)
+      .toBeGreaterThan(500)
     expect(await page.locator('[data-spectra] .analysis').count()).toBe(12)
     await stop()
     await closeRail()
@@ -114,7 +172,12 @@ describe('settings', () => {
     const before = (await session()).slot[id].params
     await page.locator('[data-presets]').click()
     await page.getByRole('menuitem', { name: 'Drum, more stick' }).click()
-    expect((await session()).slot[id].params).toMatchObject({ thresholdDb: -22, ratio: 5, attackMs: 28, detector: 'peak' })
+    expect((await session()).slot[id].params).toMatchObject({
+      thresholdDb: -22,
+      ratio: 5,
+      attackMs: 28,
+      detector: 'peak'
+    })
     await page.keyboard.press('Control+z')
     expect((await session()).slot[id].params).toEqual(before)
     await closeRail()
@@ -124,7 +187,12 @@ describe('settings', () => {
     const id = await openSlot('plucked', 'compressor')
     await page.locator('[data-add-key]').click()
     await answer(page, 'Shakers')
-    expect(rows(await session(), 'feed').filter(f => f.slot === id).map(f => f.from).sort()).toEqual(['narrator', 'shakers'])
+    expect(
+      rows(await session(), 'feed')
+        .filter(f => f.slot === id)
+        .map(f => f.from)
+        .sort()
+    ).toEqual(['narrator', 'shakers'])
     await closeRail()
   })
 
@@ -136,7 +204,8 @@ describe('settings', () => {
 })
 
 /** So many seconds at 8 kHz. */
-const at8kHz = (seconds: number, sample: (n: number) => number) => Buffer.from(wav([Float32Array.from({ length: Math.round(seconds * 8000) }, (_, n) => sample(n))], '32f', 8000))
+const at8kHz = (seconds: number, sample: (n: number) => number) =>
+  Buffer.from(wav([Float32Array.from({ length: Math.round(seconds * 8000) }, (_, n) => sample(n))], '32f', 8000))
 
 describe('a whole chain', () => {
   it('is compared with all its slots bypassed, at equal loudness, and is as it was afterwards', async () => {
@@ -146,9 +215,14 @@ describe('a whole chain', () => {
     await page.locator('[data-compare-chain]').click()
     await page.locator('.chain [data-levels]').waitFor()
     await page.locator('.chain [data-side=two]').click()
-    const states = async () => rows(await session(), 'slot').filter(s => s.channel === 'kora' && ['eq', 'comp'].includes(s.id)).map(s => s.state)
+    const states = async () =>
+      rows(await session(), 'slot')
+        .filter(s => s.channel === 'kora' && ['eq', 'comp'].includes(s.id))
+        .map(s => s.state)
     expect(await states()).toEqual(['bypassed', 'bypassed'])
-    const [on, off] = (await page.locator('.chain [data-levels]').innerText()).match(/−?\d+\.\d/g)!.map(t => Number(t.replace('−', '-')))
+    const [on, off] = (await page.locator('.chain [data-levels]').innerText())
+      .match(/−?\d+\.\d/g)!
+      .map(t => Number(t.replace('−', '-')))
     const trims = await inPage(page, async t => [...(t as unknown as { trims: Map<string, number> }).trims], null)
     expect(trims[0]![1]).toBeCloseTo(Math.min(0, on! - off!), 1)
     await page.locator('.chain [data-end-compare]').click()
@@ -171,9 +245,19 @@ describe('an impulse reverb', () => {
   })
 
   it('takes a WAV, converted to the session’s rate, and plays it as it is rendered', { retry: 2 }, async () => {
-    await page.locator('[data-response]').setInputFiles({ name: 'Boat house.wav', mimeType: 'audio/wav', buffer: at8kHz(0.4, n => Math.sin(n * n) * Math.exp(-n / 600)) })
-    await page.getByText(/“Boat house.wav” is the impulse response now.*8000 Hz/).first().waitFor()
-    const s = await session(), medium = s.medium[s.slot[id].params.response as string]
+    await page
+      .locator('[data-response]')
+      .setInputFiles({
+        name: 'Boat house.wav',
+        mimeType: 'audio/wav',
+        buffer: at8kHz(0.4, n => Math.sin(n * n) * Math.exp(-n / 600))
+      })
+    await page
+      .getByText(/“Boat house.wav” is the impulse response now.*8000 Hz/)
+      .first()
+      .waitFor()
+    const s = await session(),
+      medium = s.medium[s.slot[id].params.response as string]
     expect(medium).toMatchObject({ name: 'Boat house', sampleRate: 48000, originalRate: 8000 })
     expect(rows(s, 'channel').some(c => c.name === 'Boat house')).toBe(false)
     await play(0)
@@ -181,14 +265,21 @@ describe('an impulse reverb', () => {
     await stop()
   })
 
-  it.each([['one that is too long', 'Long.wav', 31, /“Long” is 31.0 s long; an impulse response has/], ['one with nothing in it', 'Empty.wav', 0, /Empty.wav/]])('%s is refused, and the response stays', async (_, name, seconds, why) => {
+  it.each([
+    ['one that is too long', 'Long.wav', 31, /“Long” is 31.0 s long; an impulse response has/],
+    ['one with nothing in it', 'Empty.wav', 0, /Empty.wav/]
+  ])('%s is refused, and the response stays', async (_, name, seconds, why) => {
     const before = (await session()).slot[id].params.response
-    await page.locator('[data-response]').setInputFiles({ name, mimeType: 'audio/wav', buffer: at8kHz(seconds, () => 0.1) })
+    await page
+      .locator('[data-response]')
+      .setInputFiles({ name, mimeType: 'audio/wav', buffer: at8kHz(seconds, () => 0.1) })
     await page.getByText(why).first().waitFor()
     const s = await session()
     expect(s.slot[id].params.response).toBe(before)
     expect(rows(s, 'medium').some(m => m.file === name)).toBe(false)
   })
 
-  it('nothing was complained about', () => { expect(complaints.filter(c => !/400|422|Failed to load/.test(c))).toEqual([]) })
+  it('nothing was complained about', () => {
+    expect(complaints.filter(c => !/400|422|Failed to load/.test(c))).toEqual([])
+  })
 })

@@ -7,17 +7,34 @@ import { closeBrowser, openPage } from './support/browser'
 const { url } = inject('stage')
 let page: Page, complaints: string[]
 
-beforeAll(async () => { ({ page, complaints } = await openPage(`${url}/s/orrin/sources`)) })
+beforeAll(async () => {
+  ;({ page, complaints } = await openPage(`${url}/s/orrin/sources`))
+})
 afterAll(closeBrowser)
 
 const strip = (id: string) => page.locator(`[data-channel="${id}"]`)
-const byName = (name: string) => page.locator('[data-channel]', { has: page.locator('.name', { hasText: new RegExp(`^${name}$`) }) })
-const answer = async (text: string) => { await page.fill('#ask-field', text); await page.press('#ask-field', 'Enter') }
-const keys = async (a: string, b: string) => { await page.keyboard.press(a); await page.keyboard.press(b) }
+const byName = (name: string) =>
+  page.locator('[data-channel]', { has: page.locator('.name', { hasText: new RegExp(`^${name}$`) }) })
+const answer = async (text: string) => {
+  await page.fill('#ask-field', text)
+  await page.press('#ask-field', 'Enter')
+}
+const keys = async (a: string, b: string) => {
+  await page.keyboard.press(a)
+  await page.keyboard.press(b)
+}
 /** The page draws what a gesture did before it is asked whether that is stored. */
 const drawn = () => page.evaluate(() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done))))
-const saved = async () => { await drawn(); await page.waitForFunction(() => document.querySelector('[data-state]')?.textContent === 'saved') }
-const session = async () => (await (await fetch(`${url}/api/sessions/orrin`)).json() as { session: Record<string, Record<string, Record<string, unknown>>> }).session
+const saved = async () => {
+  await drawn()
+  await page.waitForFunction(() => document.querySelector('[data-state]')?.textContent === 'saved')
+}
+const session = async () =>
+  (
+    (await (await fetch(`${url}/api/sessions/orrin`)).json()) as {
+      session: Record<string, Record<string, Record<string, unknown>>>
+    }
+  ).session
 const channelNamed = async (name: string) => Object.values((await session()).channel).find(c => c.name === name)!
 
 describe('Sources', () => {
@@ -28,7 +45,13 @@ describe('Sources', () => {
     await expect.poll(() => row.innerText()).toMatch(/Kora DI[\s\S]*mono[\s\S]*0:12\.0[\s\S]*−\d+\.\d/)
     await page.waitForFunction(() => {
       const canvas = document.querySelector<HTMLCanvasElement>('[data-track=kora] canvas')
-      return canvas && canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.some(v => v > 0)
+      return (
+        canvas &&
+        canvas
+          .getContext('2d')!
+          .getImageData(0, 0, canvas.width, canvas.height)
+          .data.some(v => v > 0)
+      )
     })
   })
 })
@@ -37,7 +60,9 @@ describe('Network', () => {
   it('makes a submix of four selected tracks in one step, and undo takes it back in one', async () => {
     await page.click('nav >> text=Network')
     await strip('drum-low').locator('.name').click()
-    await strip('drum-wide-r').locator('.name').click({ modifiers: ['Shift'] })
+    await strip('drum-wide-r')
+      .locator('.name')
+      .click({ modifiers: ['Shift'] })
     await expect.poll(() => page.locator('.tools').first().innerText()).toContain('selected: 4')
     await keys('n', 's')
     await answer('Frame drums')
@@ -45,7 +70,12 @@ describe('Network', () => {
     await saved()
     const bus = await channelNamed('Frame drums')
     const feeds = Object.values((await session()).feed)
-    expect(feeds.filter(f => f.kind === 'main' && f.to === bus.id).map(f => f.from).sort()).toEqual(['drum-edge', 'drum-low', 'drum-wide-l', 'drum-wide-r'])
+    expect(
+      feeds
+        .filter(f => f.kind === 'main' && f.to === bus.id)
+        .map(f => f.from)
+        .sort()
+    ).toEqual(['drum-edge', 'drum-low', 'drum-wide-l', 'drum-wide-r'])
     expect(feeds.find(f => f.kind === 'main' && f.from === bus.id)!.to).toBe('stem-percussion')
     await page.keyboard.press('Control+z')
     await byName('Frame drums').waitFor({ state: 'detached' })
@@ -108,12 +138,16 @@ describe('Network', () => {
     await strip('plucked').locator('.name').click()
     await keys('f', 't')
     await page.fill('#ask-field', 'Frame drums')
-    await expect.poll(() => page.locator('[role=option][aria-disabled=true]').innerText()).toMatch(/circle: .*Plucked strings/)
+    await expect
+      .poll(() => page.locator('[role=option][aria-disabled=true]').innerText())
+      .toMatch(/circle: .*Plucked strings/)
     await page.keyboard.press('Escape')
     await page.click('[data-undo]')
     await saved()
     const bus = await channelNamed('Frame drums')
-    expect(Object.values((await session()).feed).find(f => f.kind === 'main' && f.from === bus.id)!.to).toBe('stem-percussion')
+    expect(Object.values((await session()).feed).find(f => f.kind === 'main' && f.from === bus.id)!.to).toBe(
+      'stem-percussion'
+    )
   })
 
   it('adds a return with a hall and sends to it before and after the fader', async () => {
@@ -130,7 +164,12 @@ describe('Network', () => {
     await saved()
     const hall = await channelNamed('Long hall')
     const s = await session()
-    expect(Object.values(s.feed).filter(f => f.kind === 'send' && f.to === hall.id).map(f => f.tap).sort()).toEqual(['post', 'pre'])
+    expect(
+      Object.values(s.feed)
+        .filter(f => f.kind === 'send' && f.to === hall.id)
+        .map(f => f.tap)
+        .sort()
+    ).toEqual(['post', 'pre'])
     expect(Object.values(s.slot).some(x => x.channel === hall.id && x.processor === 'reverb')).toBe(true)
   })
 
@@ -162,7 +201,8 @@ describe('Network', () => {
     await keys('k', 't')
     await answer('Compressor on Frame drums')
     await saved()
-    const bus = await channelNamed('Frame drums'), s = await session()
+    const bus = await channelNamed('Frame drums'),
+      s = await session()
     const slots = Object.values(s.slot).filter(x => x.channel === bus.id)
     expect(slots.map(x => x.processor).sort()).toEqual(['compressor', 'equaliser'])
     expect(slots.find(x => x.processor === 'equaliser')!.params).toMatchObject({ kind1: 'bell', db1: 3 })
@@ -212,7 +252,9 @@ describe('Passes', () => {
   it('prints the kora through the amplifier and the drum submix, verified, under their sources', async () => {
     await page.click('nav >> text=Network')
     await strip('kora').locator('.name').click()
-    await byName('Frame drums').locator('.name').click({ modifiers: ['Control'] })
+    await byName('Frame drums')
+      .locator('.name')
+      .click({ modifiers: ['Control'] })
     await keys('p', 'r')
     await page.waitForSelector('[data-run]')
     await page.fill('[aria-label="name of the print of Kora DI"]', 'Kora amp')
@@ -221,8 +263,11 @@ describe('Passes', () => {
     await page.locator('[data-print]', { hasText: 'Kora amp' }).waitFor({ timeout: 90_000 })
     const rows = page.locator('[data-print]')
     await expect.poll(() => rows.count()).toBe(2)
-    for (const text of await rows.locator('[data-residual]').allInnerTexts()) expect(text).toBe('identical to the live path: −∞')
-    await expect.poll(() => page.locator('[data-print]', { hasText: 'Kora amp' }).innerText()).toMatch(/through “Amp loop” as declared, pinged/)
+    for (const text of await rows.locator('[data-residual]').allInnerTexts())
+      expect(text).toBe('identical to the live path: −∞')
+    await expect
+      .poll(() => page.locator('[data-print]', { hasText: 'Kora amp' }).innerText())
+      .toMatch(/through “Amp loop” as declared, pinged/)
   })
 
   it('switches between feed and print while playing', async () => {
@@ -244,15 +289,24 @@ describe('Passes', () => {
     await strip('drum-low').locator('[role=slider]').focus()
     await page.keyboard.press('ArrowLeft')
     await page.click('nav >> text=Passes')
-    await page.locator('[data-print]', { hasText: 'Frame drums' }).locator('text=stale: level of Frame drum low changed since').waitFor()
+    await page
+      .locator('[data-print]', { hasText: 'Frame drums' })
+      .locator('text=stale: level of Frame drum low changed since')
+      .waitFor()
     await page.click('[data-undo]')
     await page.locator('text=stale').waitFor({ state: 'detached' })
   })
 
   it('is downloaded as WAV, 24-bit or float', async () => {
     const row = page.locator('[data-print]', { hasText: 'Kora amp' })
-    for (const [label, bits] of [['WAV 24-bit', 24], ['32-bit float', 32]] as const) {
-      const [download] = await Promise.all([page.waitForEvent('download'), row.locator('a', { hasText: label }).click()])
+    for (const [label, bits] of [
+      ['WAV 24-bit', 24],
+      ['32-bit float', 32]
+    ] as const) {
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        row.locator('a', { hasText: label }).click()
+      ])
       expect(download.suggestedFilename()).toBe('Kora amp.wav')
       const bytes = await readFile(await download.path())
       expect(bytes.toString('latin1', 0, 4)).toBe('RIFF')
@@ -270,5 +324,7 @@ describe('Passes', () => {
     await expect.poll(() => page.locator('[data-print]').count()).toBe(2)
   })
 
-  it('nothing was complained about on the way', () => { expect(complaints).toEqual([]) })
+  it('nothing was complained about on the way', () => {
+    expect(complaints).toEqual([])
+  })
 })

@@ -13,7 +13,9 @@ import { freePort, root, startServer, stopProcess } from './support/stage'
 
 const { url } = inject('stage')
 
-afterEach(async () => { await closeBrowser() })
+afterEach(async () => {
+  await closeBrowser()
+})
 afterAll(closeBrowser)
 
 describe('two tabs', () => {
@@ -23,7 +25,8 @@ describe('two tabs', () => {
     const { page: two } = await openPage(`${url}/s/two-tabs/network`)
     await one.locator('[data-channel=main] .name').click()
     await two.locator('[data-channel=main]').waitFor()
-    await one.keyboard.press('m'); await one.keyboard.press('u')
+    await one.keyboard.press('m')
+    await one.keyboard.press('u')
     await two.locator('[data-channel=main].muted').waitFor()
     await two.locator('[data-channel=main] [role=slider]').focus()
     await two.keyboard.press('ArrowLeft')
@@ -38,21 +41,33 @@ describe('two tabs', () => {
     await makeSession(url, 'conflict')
     const { page: one } = await openPage(`${url}/s/conflict/network`)
     const { page: two } = await openPage(`${url}/s/conflict/network`)
-    await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
-    await keys(one, 'n b'); await answer(one, 'Drums'); await saved(one)
+    await one.waitForSelector('[data-channel=main]')
+    await two.waitForSelector('[data-channel=main]')
+    await keys(one, 'n b')
+    await answer(one, 'Drums')
+    await saved(one)
     await two.locator('.name', { hasText: 'Drums' }).waitFor()
-    await keys(two, 'n b'); await answer(two, 'Percussion'); await saved(two)
+    await keys(two, 'n b')
+    await answer(two, 'Percussion')
+    await saved(two)
     await one.locator('.name', { hasText: 'Percussion' }).waitFor()
     // What the second tab does is held back on its way, while the first one takes the bus away.
     let release = () => {}
-    const held = new Promise<void>(done => { release = done })
-    await two.route('**/edits', async route => { if (route.request().method() === 'POST') await held; await route.continue() })
+    const held = new Promise<void>(done => {
+      release = done
+    })
+    await two.route('**/edits', async route => {
+      if (route.request().method() === 'POST') await held
+      await route.continue()
+    })
     await two.locator('.name', { hasText: 'Drums' }).click()
-    await keys(two, 'f t'); await answer(two, 'Percussion')
+    await keys(two, 'f t')
+    await answer(two, 'Percussion')
     await two.locator('.name', { hasText: 'Percussion' }).click()
     await keys(two, 'm u')
     await one.locator('.name', { hasText: 'Drums' }).click()
-    await keys(one, 'r e'); await saved(one)
+    await keys(one, 'r e')
+    await saved(one)
     release()
     await two.locator('[role=alert], .notice', { hasText: 'not in this session any more' }).first().waitFor()
     await saved(two)
@@ -61,7 +76,11 @@ describe('two tabs', () => {
       expect(await page.locator('.name', { hasText: 'Drums' }).count()).toBe(0)
     }
     const s = await readSession(url, 'conflict')
-    expect(Object.values(s.channel).map(c => c.name).sort()).toEqual(['Main', 'Percussion'])
+    expect(
+      Object.values(s.channel)
+        .map(c => c.name)
+        .sort()
+    ).toEqual(['Main', 'Percussion'])
     expect(Object.values(s.feed).every(f => f.to === 'main')).toBe(true)
   })
 
@@ -69,12 +88,20 @@ describe('two tabs', () => {
     await makeSession(url, 'same-fader')
     const { page: one } = await openPage(`${url}/s/same-fader/network`)
     const { page: two } = await openPage(`${url}/s/same-fader/network`)
-    await one.waitForSelector('[data-channel=main]'); await two.waitForSelector('[data-channel=main]')
-    await Promise.all([one, two].map(async (p, i) => { await p.locator('[data-channel=main] .name').click(); await keys(p, 'l e'); await answer(p, i ? '-9' : '-4') }))
+    await one.waitForSelector('[data-channel=main]')
+    await two.waitForSelector('[data-channel=main]')
+    await Promise.all(
+      [one, two].map(async (p, i) => {
+        await p.locator('[data-channel=main] .name').click()
+        await keys(p, 'l e')
+        await answer(p, i ? '-9' : '-4')
+      })
+    )
     await Promise.all([saved(one), saved(two)])
     const level = (await readSession(url, 'same-fader')).channel.main!.levelDb!
     expect([-4, -9]).toContain(level)
-    for (const page of [one, two]) await expect.poll(() => page.locator('[data-channel=main] [data-level]').innerText()).toBe(`−${-level}.0`)
+    for (const page of [one, two])
+      await expect.poll(() => page.locator('[data-channel=main] [data-level]').innerText()).toBe(`−${-level}.0`)
     // Undo of the overwritten one is refused with the reason; undo of the other brings back what it found.
     const loser = level === -9 ? one : two
     await loser.keyboard.press('Control+z')
@@ -86,11 +113,17 @@ describe('files', () => {
   it('that are brought in become tracks; one that is broken says why and harms nothing', async () => {
     await makeSession(url, 'files')
     const folder = mkdtempSync(join(tmpdir(), 'nullet-files-'))
-    const put = (name: string, bytes: Uint8Array | string) => { const path = join(folder, name); writeFileSync(path, bytes); return path }
+    const put = (name: string, bytes: Uint8Array | string) => {
+      const path = join(folder, name)
+      writeFileSync(path, bytes)
+      return path
+    }
     const { page } = await openPage(`${url}/s/files/sources`)
     await page.locator('text=No tracks yet').waitFor()
     await page.setInputFiles('[data-audio]', [
-      put('Frame drum 1.wav', wav([whiteNoise(48000, 1)])), put('letter.wav', 'Dear all, this is no recording'), put('Lake bed.wav', wav([whiteNoise(44100, 2), whiteNoise(44100, 3)], 24, 44100)),
+      put('Frame drum 1.wav', wav([whiteNoise(48000, 1)])),
+      put('letter.wav', 'Dear all, this is no recording'),
+      put('Lake bed.wav', wav([whiteNoise(44100, 2), whiteNoise(44100, 3)], 24, 44100)),
       put('Wide.wav', wav(Array.from({ length: 17 }, (_, i) => whiteNoise(2000, i + 1))))
     ])
     await page.locator('[data-track]', { hasText: 'Frame drum 1' }).waitFor()
@@ -108,10 +141,17 @@ describe('a package', () => {
     await makeSession(url, 'pack-me')
     const { page } = await openPage(`${url}/s/pack-me/network`)
     await page.locator('.session').click()
-    const [download] = await Promise.all([page.waitForEvent('download'), page.locator('text=Take out as a session package').click()])
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.locator('text=Take out as a session package').click()
+    ])
     expect(download.suggestedFilename()).toBe('Session pack-me.zip')
     await page.goto(url)
-    await page.setInputFiles('[data-package]', { name: 'x.zip', mimeType: 'application/zip', buffer: readFileSync(await download.path()) })
+    await page.setInputFiles('[data-package]', {
+      name: 'x.zip',
+      mimeType: 'application/zip',
+      buffer: readFileSync(await download.path())
+    })
     await page.waitForURL(/\/s\/\w+\/network/)
     await page.locator('[data-channel=main]').waitFor()
   })
@@ -120,7 +160,11 @@ describe('a package', () => {
 describe('the database stopped while editing', () => {
   it('edits wait, the page says so, and nothing is lost', async () => {
     const state = mkdtempSync('/var/tmp/nullet-outage-')
-    const database = (what: string) => spawnSync(process.execPath, [join(root, 'tools/database.mjs'), what], { env: { ...process.env, NULLET_STATE: state }, stdio: 'ignore' })
+    const database = (what: string) =>
+      spawnSync(process.execPath, [join(root, 'tools/database.mjs'), what], {
+        env: { ...process.env, NULLET_STATE: state },
+        stdio: 'ignore'
+      })
     database('start')
     const address = readFileSync(join(state, 'database-url'), 'utf8').trim()
     await migrate(address, join(root, 'server/store/migrations'))

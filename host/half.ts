@@ -1,4 +1,5 @@
-// A thread that computes the first half of a plan, a chunk of 4096 frames ahead of the second. It makes the plan from the
+// A thread that computes the first half of a plan, a chunk of 4096 frames ahead of the second. It makes the plan from
+// the
 // session itself; audio it asks for in large pieces.
 import { parentPort, workerData } from 'node:worker_threads'
 import { CHUNK } from '@nullet/core/plan/operations'
@@ -10,7 +11,11 @@ import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { asSession, type Session } from '@nullet/core/session/session'
 import { slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
 
-const { session: sent, options, shared } = workerData as { session: Session, options: CompileOptions, shared: SharedArrayBuffer }
+const {
+  session: sent,
+  options,
+  shared
+} = workerData as { session: Session; options: CompileOptions; shared: SharedArrayBuffer }
 const session = asSession(sent)
 const port = parentPort!
 const tell = (m: FromHalf) => port.postMessage(m)
@@ -18,11 +23,14 @@ const tell = (m: FromHalf) => port.postMessage(m)
 /** Frames that are read at a time: the other thread answers between its chunks only. */
 const WINDOW = 1 << 16
 
-interface Window { from: number, legs: Float32Array[] }
+interface Window {
+  from: number
+  legs: Float32Array[]
+}
 
 class Asking implements MediaReader {
   private readonly windows = new Map<string, Window>()
-  private readonly coming = new Map<string, { from: number, window: Promise<Window> }>()
+  private readonly coming = new Map<string, { from: number; window: Promise<Window> }>()
   private readonly asked = new Map<number, { done(audio: Float32Array[]): void }>()
   private batch: Read[] = []
   private serial = 0
@@ -30,10 +38,12 @@ class Asking implements MediaReader {
   read(medium: string, from: number, frames: number): Float32Array[] | Promise<Float32Array[]> {
     const cut = ({ from: begin, legs }: Window) => legs.map(leg => leg.subarray(from - begin, from - begin + frames))
     const inside = (begin: number) => from >= begin && from + frames <= begin + WINDOW
-    const w = this.windows.get(medium), next = this.coming.get(medium)
+    const w = this.windows.get(medium),
+      next = this.coming.get(medium)
     if (w && inside(w.from)) {
       // The next window is asked for long before it is needed.
-      if (!next && from >= w.from + WINDOW / 2) this.fetch(medium, w.from + WINDOW - (WINDOW - (from - w.from)) % frames)
+      if (!next && from >= w.from + WINDOW / 2)
+        this.fetch(medium, w.from + WINDOW - ((WINDOW - (from - w.from)) % frames))
       return cut(w)
     }
     if (frames > WINDOW) return this.load(medium, from, frames)
@@ -52,12 +62,19 @@ class Asking implements MediaReader {
 
   private load(medium: string, from: number, frames: number): Promise<Float32Array[]> {
     const id = ++this.serial
-    if (!this.batch.length) queueMicrotask(() => { tell({ kind: 'reads', list: this.batch }); this.batch = [] })
+    if (!this.batch.length)
+      queueMicrotask(() => {
+        tell({ kind: 'reads', list: this.batch })
+        this.batch = []
+      })
     this.batch.push({ id, medium, from, frames })
     return new Promise(done => this.asked.set(id, { done }))
   }
 
-  hear(id: number, audio: Float32Array[]): void { this.asked.get(id)!.done(audio); this.asked.delete(id) }
+  hear(id: number, audio: Float32Array[]): void {
+    this.asked.get(id)!.done(audio)
+    this.asked.delete(id)
+  }
 }
 
 const media = new Asking()
@@ -73,6 +90,11 @@ async function chunk(from: number, slot: number): Promise<void> {
 
 let queue: Promise<unknown> = Promise.resolve()
 port.on('message', (m: ToHalf) => {
-  if (m.kind === 'audio') { media.hear(m.id, m.audio); return }
-  queue = queue.then(() => m.kind === 'start' ? stream.start(m.frame) : chunk(m.from, m.slot)).catch(error => tell({ kind: 'failed', message: (error as Error).message }))
+  if (m.kind === 'audio') {
+    media.hear(m.id, m.audio)
+    return
+  }
+  queue = queue
+    .then(() => (m.kind === 'start' ? stream.start(m.frame) : chunk(m.from, m.slot)))
+    .catch(error => tell({ kind: 'failed', message: (error as Error).message }))
 })

@@ -14,7 +14,12 @@ import { inspectWav, WavFile } from './wavFile'
 import { resampledFile } from './resample'
 import { makeTemporary } from './temporary'
 
-export interface OpenPackage { folder: string, session: Session, notes: string[], dispose(): Promise<void> }
+export interface OpenPackage {
+  folder: string
+  session: Session
+  notes: string[]
+  dispose(): Promise<void>
+}
 
 /** The most that a package may unpack to. */
 const MOST_BYTES = 64 * 2 ** 30
@@ -30,42 +35,67 @@ const bad = (message: string) => new Refusal('badPackage', message, [], 'Nothing
 export async function openPackage(path: string): Promise<OpenPackage> {
   const info = await stat(path).catch(() => null)
   if (!info) throw new Refusal('notFound', `There is no package at ${path}`)
-  if (info.isDirectory()) { const folder = await documentFolder(path); return { ...await load(folder), folder, dispose: async () => {} } }
+  if (info.isDirectory()) {
+    const folder = await documentFolder(path)
+    return { ...(await load(folder)), folder, dispose: async () => {} }
+  }
   const folder = await makeTemporary('package')
   const dispose = () => rm(folder, { recursive: true, force: true })
   try {
     await unzip(path, folder)
     const inside = await documentFolder(folder)
-    return { ...await load(inside), folder: inside, dispose }
-  } catch (error) { await dispose(); throw error }
+    return { ...(await load(inside)), folder: inside, dispose }
+  } catch (error) {
+    await dispose()
+    throw error
+  }
 }
 
 /** Where session.json lies: here, or in the one folder that is here. */
 async function documentFolder(path: string): Promise<string> {
   if (await stat(join(path, 'session.json')).catch(() => null)) return path
-  const inside = (await readdir(path, { withFileTypes: true })).filter(e => !e.name.startsWith('.') && e.name !== '__MACOSX')
+  const inside = (await readdir(path, { withFileTypes: true })).filter(
+    e => !e.name.startsWith('.') && e.name !== '__MACOSX'
+  )
   return inside.length === 1 && inside[0]!.isDirectory() ? join(path, inside[0]!.name) : path
 }
 
-async function load(folder: string): Promise<{ session: Session, notes: string[] }> {
-  const document = join(folder, 'session.json'), root = await realpath(folder)
+async function load(folder: string): Promise<{ session: Session; notes: string[] }> {
+  const document = join(folder, 'session.json'),
+    root = await realpath(folder)
   const size = (await stat(document).catch(() => null))?.size ?? 0
-  if (size > MOST_DOCUMENT_BYTES) throw bad(`session.json has ${Math.round(size / 2 ** 20)} MB; at most ${MOST_DOCUMENT_BYTES / 2 ** 20} MB are read`)
-  const text = await readFile(document, 'utf8').catch(() => { throw bad('The package has no session.json') })
+  if (size > MOST_DOCUMENT_BYTES)
+    throw bad(`session.json has ${Math.round(size / 2 ** 20)} MB; at most ${MOST_DOCUMENT_BYTES / 2 ** 20} MB are read`)
+  const text = await readFile(document, 'utf8').catch(() => {
+    throw bad('The package has no session.json')
+  })
   const { session, notes } = readPackage(text)
   for (const medium of rows(session, 'medium')) {
     const inside = normalize(medium.file)
-    if (!medium.file || inside.startsWith('..') || inside.startsWith(sep)) throw bad(`The medium “${medium.id}” names a file outside the package: ${medium.file || '(none)'}`)
+    if (!medium.file || inside.startsWith('..') || inside.startsWith(sep))
+      throw bad(`The medium “${medium.id}” names a file outside the package: ${medium.file || '(none)'}`)
     const path = join(folder, inside)
     const real = await realpath(path).catch(() => null)
-    if (real && real !== root && !real.startsWith(root + sep)) throw bad(`The medium “${medium.id}” names ${medium.file}, which is a link out of the package`)
-    if (!real || !(await stat(real)).isFile()) throw bad(`The medium “${medium.id}” names ${medium.file}, which is not a file in the package`)
+    if (real && real !== root && !real.startsWith(root + sep))
+      throw bad(`The medium “${medium.id}” names ${medium.file}, which is a link out of the package`)
+    if (!real || !(await stat(real)).isFile())
+      throw bad(`The medium “${medium.id}” names ${medium.file}, which is not a file in the package`)
     const { shape } = inspectWav(path, medium.file)
-    if (shape.legs > MOST_LEGS) throw bad(`${medium.file} has ${shape.legs} legs; at most ${MOST_LEGS} fit one track. Split it into ${shape.legs} mono files.`)
+    if (shape.legs > MOST_LEGS)
+      throw bad(
+        `${medium.file} has ${shape.legs} legs; at most ${MOST_LEGS} fit one track. Split it into ${shape.legs} mono files.`
+      )
     const rate = settings(session).sampleRate
-    const frames = shape.sampleRate === rate ? shape.frames : Math.round(shape.frames * rate / shape.sampleRate)
-    if (shape.sampleRate !== rate) notes.push(`${medium.file} is at ${shape.sampleRate} Hz and was converted to ${rate} Hz`)
-    session.medium[medium.id] = { ...medium, legs: shape.legs, frames, sampleRate: rate, originalRate: shape.sampleRate === rate ? medium.originalRate : shape.sampleRate }
+    const frames = shape.sampleRate === rate ? shape.frames : Math.round((shape.frames * rate) / shape.sampleRate)
+    if (shape.sampleRate !== rate)
+      notes.push(`${medium.file} is at ${shape.sampleRate} Hz and was converted to ${rate} Hz`)
+    session.medium[medium.id] = {
+      ...medium,
+      legs: shape.legs,
+      frames,
+      sampleRate: rate,
+      originalRate: shape.sampleRate === rate ? medium.originalRate : shape.sampleRate
+    }
   }
   const breach = firstBreach(session, OF_AUDIO)
   if (breach) throw new Refusal('badPackage', breach.message, breach.about, 'Nothing was imported.')
@@ -85,12 +115,25 @@ export class PackageMedia implements MediaReader {
     for (const medium of rows(this.pack.session, 'medium')) {
       const path = join(this.pack.folder, medium.file)
       const { shape } = inspectWav(path, medium.file)
-      this.files.set(medium.id, new WavFile(shape.sampleRate === rate ? path : await resampledFile(path, rate, join(this.converted ??= await makeTemporary('rate'), `${this.files.size}.wav`))))
+      this.files.set(
+        medium.id,
+        new WavFile(
+          shape.sampleRate === rate
+            ? path
+            : await resampledFile(
+                path,
+                rate,
+                join((this.converted ??= await makeTemporary('rate')), `${this.files.size}.wav`)
+              )
+        )
+      )
     }
     return this
   }
 
-  read(medium: string, from: number, frames: number): Float32Array[] { return this.files.get(medium)!.read(from, frames) }
+  read(medium: string, from: number, frames: number): Float32Array[] {
+    return this.files.get(medium)!.read(from, frames)
+  }
   close(): void {
     for (const f of this.files.values()) f.close()
     if (this.converted) rmSync(this.converted, { recursive: true, force: true })
@@ -98,15 +141,23 @@ export class PackageMedia implements MediaReader {
 }
 
 async function unzip(path: string, folder: string): Promise<void> {
-  const zip = await yauzl.openPromise(path, { validateEntrySizes: true }).catch((e: Error) => { throw bad(`The package is neither a folder nor a zip: ${e.message}`) })
-  let bytes = 0, count = 0
+  const zip = await yauzl.openPromise(path, { validateEntrySizes: true }).catch((e: Error) => {
+    throw bad(`The package is neither a folder nor a zip: ${e.message}`)
+  })
+  let bytes = 0,
+    count = 0
   try {
     for await (const entry of zip.eachEntry()) {
       if (++count > MOST_ENTRIES) throw bad(`The zip has more than ${MOST_ENTRIES} entries`)
       if (entry.fileName.endsWith('/')) continue
       bytes += entry.uncompressedSize
-      if (bytes > MOST_BYTES || entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * MOST_RATIO) {
-        throw bad(`${entry.fileName} would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is not audio`)
+      if (
+        bytes > MOST_BYTES ||
+        (entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * MOST_RATIO)
+      ) {
+        throw bad(
+          `${entry.fileName} would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is not audio`
+        )
       }
       const target = join(folder, entry.fileName)
       if (!target.startsWith(folder + sep)) throw bad(`${entry.fileName} would be unpacked outside the package`)
@@ -115,5 +166,7 @@ async function unzip(path: string, folder: string): Promise<void> {
     }
   } catch (error) {
     throw error instanceof Refusal ? error : bad(`The zip cannot be read: ${(error as Error).message}`)
-  } finally { zip.close() }
+  } finally {
+    zip.close()
+  }
 }

@@ -10,13 +10,21 @@ import { inspectWav, wavPieces, WavSink } from './wavFile'
 const { create, ConverterType } = samplerate
 
 /** Frames that a file of so many has at another rate. */
-export const resampledFrames = (frames: number, from: number, to: number) => Math.round(frames * to / from)
+export const resampledFrames = (frames: number, from: number, to: number) => Math.round((frames * to) / from)
 
 /** Converts legs × n pieces; what comes out starts at the same moment as what goes in. */
-export async function* resampled(pieces: AsyncIterable<Float32Array[]>, legs: number, from: number, to: number): AsyncGenerator<Float32Array[]> {
+export async function* resampled(
+  pieces: AsyncIterable<Float32Array[]>,
+  legs: number,
+  from: number,
+  to: number
+): AsyncGenerator<Float32Array[]> {
   // One converter a leg: the library's own limit on legs does not matter then.
-  const converters = await Promise.all(Array.from({ length: legs }, () => create(1, from, to, { converterType: ConverterType.SRC_SINC_BEST_QUALITY })))
-  let came = 0, gone = 0
+  const converters = await Promise.all(
+    Array.from({ length: legs }, () => create(1, from, to, { converterType: ConverterType.SRC_SINC_BEST_QUALITY }))
+  )
+  let came = 0,
+    gone = 0
   const cut = (audio: Float32Array[], most: number) => {
     const n = Math.min(audio[0].length, most - gone)
     gone += n
@@ -37,15 +45,25 @@ export async function* resampled(pieces: AsyncIterable<Float32Array[]>, legs: nu
       const out = converters.map(c => c.full(new Float32Array(4096)).slice())
       if (out[0].length) yield cut(out, resampledFrames(came, from, to))
     }
-  } finally { converters.forEach(c => c.destroy()) }
+  } finally {
+    converters.forEach(c => c.destroy())
+  }
 }
 
 /** A copy of a WAV file at another rate, 32-bit float, written to `out`. */
 export async function resampledFile(path: string, rate: number, out: string): Promise<string> {
   const { shape } = inspectWav(path)
   const total = (await stat(path)).size
-  const sink = await WavSink.create(out, shape.layout ?? layoutOf(shape.legs), rate, resampledFrames(shape.frames, shape.sampleRate, rate), '32f')
-  const pieces = (async function* () { for await (const p of wavPieces(createReadStream(path), basename(path), total)) yield p.audio })()
+  const sink = await WavSink.create(
+    out,
+    shape.layout ?? layoutOf(shape.legs),
+    rate,
+    resampledFrames(shape.frames, shape.sampleRate, rate),
+    '32f'
+  )
+  const pieces = (async function* () {
+    for await (const p of wavPieces(createReadStream(path), basename(path), total)) yield p.audio
+  })()
   for await (const audio of resampled(pieces, shape.legs, shape.sampleRate, rate)) await sink.write(audio)
   await sink.close()
   return out

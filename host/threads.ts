@@ -21,12 +21,17 @@ const path = ['./half.mjs', '../build/half.mjs'].map(p => fileURLToPath(new URL(
 class Thread implements Far {
   private readonly worker: Worker
   private readonly slots: Float32Array[][]
-  private readonly waiting = new Map<number, { done(): void, fail(error: Error): void }>()
+  private readonly waiting = new Map<number, { done(): void; fail(error: Error): void }>()
   private readonly ready = new Set<number>()
   private broken: Error | null = null
   faults: string[] = []
 
-  constructor(session: Session, options: CompileOptions, private readonly media: MediaReader, crossing: number) {
+  constructor(
+    session: Session,
+    options: CompileOptions,
+    private readonly media: MediaReader,
+    crossing: number
+  ) {
     const shared = sharedSlots(crossing)
     this.slots = slotsOver(shared, crossing)
     this.worker = new Worker(path!, { workerData: { session, options, shared } })
@@ -34,8 +39,14 @@ class Thread implements Far {
     this.worker.on('error', error => this.fail(error as Error))
   }
 
-  private send(m: ToHalf, transfer: ArrayBuffer[] = []): void { this.worker.postMessage(m, transfer) }
-  private fail(error: Error): void { this.broken = error; this.waiting.forEach(w => w.fail(error)); this.waiting.clear() }
+  private send(m: ToHalf, transfer: ArrayBuffer[] = []): void {
+    this.worker.postMessage(m, transfer)
+  }
+  private fail(error: Error): void {
+    this.broken = error
+    this.waiting.forEach(w => w.fail(error))
+    this.waiting.clear()
+  }
 
   private hear(m: FromHalf): void {
     if (m.kind === 'failed') this.fail(new Error(m.message))
@@ -50,7 +61,10 @@ class Thread implements Far {
 
   private async answer({ id, medium, from, frames }: Read): Promise<void> {
     const audio = (await this.media.read(medium, from, frames)).map(leg => leg.slice())
-    this.send({ kind: 'audio', id, audio }, audio.map(leg => leg.buffer as ArrayBuffer))
+    this.send(
+      { kind: 'audio', id, audio },
+      audio.map(leg => leg.buffer as ArrayBuffer)
+    )
   }
 
   start(frame: number): void {
@@ -60,20 +74,28 @@ class Thread implements Far {
     for (let n = 0; n < SLOTS; n++) this.ask(first + n * CHUNK)
   }
 
-  private ask(from: number): void { this.send({ kind: 'chunk', from, slot: from / CHUNK % SLOTS }) }
+  private ask(from: number): void {
+    this.send({ kind: 'chunk', from, slot: (from / CHUNK) % SLOTS })
+  }
 
   async chunk(from: number, into: Float32Array[]): Promise<void> {
     if (this.broken) throw this.broken
     if (!this.ready.has(from)) await new Promise<void>((done, fail) => this.waiting.set(from, { done, fail }))
     this.ready.delete(from)
-    this.slots[from / CHUNK % SLOTS]!.forEach((leg, i) => into[i]!.set(leg))
+    this.slots[(from / CHUNK) % SLOTS]!.forEach((leg, i) => into[i]!.set(leg))
     this.ask(from + SLOTS * CHUNK)
   }
 
-  async end(): Promise<void> { await this.worker.terminate() }
+  async end(): Promise<void> {
+    await this.worker.terminate()
+  }
 }
 
-export interface Rendering { stream: PlanStream, /** Channels in which numbers were none. */ faults(): string[], end(): Promise<void> }
+export interface Rendering {
+  stream: PlanStream
+  /** Channels in which numbers were none. */ faults(): string[]
+  end(): Promise<void>
+}
 
 /** A stream over a plan, on two cores where there are two and the plan is large enough, or as `threads` says. */
 export function startRender(session: Session, media: MediaReader, options: CompileOptions, threads?: 1 | 2): Rendering {

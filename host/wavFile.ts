@@ -8,7 +8,10 @@ import { open, type FileHandle } from 'node:fs/promises'
 const PIECE = 1 << 18
 
 /** Shape and place of the samples. @throws Refusal when the file is not what it says */
-export function inspectWav(path: string, name = basename(path)): { shape: WavShape & { frames: number }, offset: number } {
+export function inspectWav(
+  path: string,
+  name = basename(path)
+): { shape: WavShape & { frames: number }; offset: number } {
   const file = openSync(path, 'r')
   try {
     const total = fstatSync(file).size
@@ -22,14 +25,20 @@ export function inspectWav(path: string, name = basename(path)): { shape: WavSha
     }
     if (!reader.shape || !reader.dataOffset) reader.end()
     const { legs, bits } = reader.shape!
-    const frames = reader.shape!.frames ?? Math.floor((total - reader.dataOffset) / (legs * bits / 8))
+    const frames = reader.shape!.frames ?? Math.floor((total - reader.dataOffset) / ((legs * bits) / 8))
     if (!frames) new WavReader(name).end()
     return { shape: { ...reader.shape!, frames }, offset: reader.dataOffset }
-  } finally { closeSync(file) }
+  } finally {
+    closeSync(file)
+  }
 }
 
 /** Pieces of a file as legs × frames, all samples checked. */
-export async function* wavPieces(source: AsyncIterable<Uint8Array>, name: string, total: number | null): AsyncGenerator<{ audio: Float32Array[], shape: WavShape }> {
+export async function* wavPieces(
+  source: AsyncIterable<Uint8Array>,
+  name: string,
+  total: number | null
+): AsyncGenerator<{ audio: Float32Array[]; shape: WavShape }> {
   const reader = new WavReader(name, total)
   for await (const bytes of source) {
     const audio = reader.push(bytes)
@@ -57,7 +66,7 @@ export class WavFile {
     const out = Array.from({ length: legs }, () => new Float32Array(frames))
     const have = Math.max(0, Math.min(frames, this.shape.frames - from))
     if (!have) return out
-    const frame = legs * bits / 8
+    const frame = (legs * bits) / 8
     const bytes = Buffer.alloc(have * frame)
     readSync(this.file, bytes, 0, bytes.length, this.offset + from * frame)
     // The same decoder as an import, over a header of its own.
@@ -67,15 +76,17 @@ export class WavFile {
     return out
   }
 
-  close(): void { closeSync(this.file) }
+  close(): void {
+    closeSync(this.file)
+  }
 }
 
 function rawHeader(legs: number, rate: number, frames: number, bits: number, float: boolean): Uint8Array {
-  const header = wavHeader(Math.min(legs, 2), rate, frames, float ? '32f' : bits as Depth)
+  const header = wavHeader(Math.min(legs, 2), rate, frames, float ? '32f' : (bits as Depth))
   const view = new DataView(header.buffer)
   view.setUint16(22, legs, true)
   view.setUint16(34, bits, true)
-  view.setUint32(header.length - 4, frames * legs * bits / 8, true)
+  view.setUint32(header.length - 4, (frames * legs * bits) / 8, true)
   return header
 }
 
@@ -83,10 +94,24 @@ function rawHeader(legs: number, rate: number, frames: number, bits: number, flo
 export class WavSink {
   private readonly encoder: WavEncoder
   private readonly hash = createHash('sha256')
-  private constructor(private readonly file: FileHandle, depth: Depth, identity: string, private readonly padding: Uint8Array) { this.encoder = new WavEncoder(depth, identity) }
+  private constructor(
+    private readonly file: FileHandle,
+    depth: Depth,
+    identity: string,
+    private readonly padding: Uint8Array
+  ) {
+    this.encoder = new WavEncoder(depth, identity)
+  }
 
   /** @param identity names the file to its dither: the same print, the same bytes */
-  static async create(path: string, layout: readonly string[], rate: number, frames: number, depth: Depth, identity = ''): Promise<WavSink> {
+  static async create(
+    path: string,
+    layout: readonly string[],
+    rate: number,
+    frames: number,
+    depth: Depth,
+    identity = ''
+  ): Promise<WavSink> {
     const file = await open(path, 'w')
     await file.write(wavHeader(layout, rate, frames, depth))
     return new WavSink(file, depth, identity, wavPadding(layout.length, frames, depth))
@@ -97,7 +122,7 @@ export class WavSink {
     await this.file.write(this.encoder.encode(audio))
   }
 
-  async close(): Promise<{ sha256: string, clipped: number }> {
+  async close(): Promise<{ sha256: string; clipped: number }> {
     if (this.padding.length) await this.file.write(this.padding)
     await this.file.close()
     return { sha256: this.hash.digest('hex'), clipped: this.encoder.clipped }

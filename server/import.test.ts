@@ -9,10 +9,18 @@ const { url } = inject('stage')
 const http = client(url)
 
 async function stored(id: string, medium: string, depth = '32f', range?: string): Promise<Uint8Array> {
-  const answer = await fetch(`${url}/api/sessions/${id}/wav?medium=${medium}&depth=${depth}`, range ? { headers: { range } } : {})
+  const answer = await fetch(
+    `${url}/api/sessions/${id}/wav?medium=${medium}&depth=${depth}`,
+    range ? { headers: { range } } : {}
+  )
   return new Uint8Array(await answer.arrayBuffer())
 }
-const decoded = (bytes: Uint8Array) => { const r = new WavReader('x', bytes.length); const a = r.push(bytes)!; r.end(); return a }
+const decoded = (bytes: Uint8Array) => {
+  const r = new WavReader('x', bytes.length)
+  const a = r.push(bytes)!
+  r.end()
+  return a
+}
 
 describe('a file', () => {
   it('becomes a track that feeds the main, with samples exactly as they were', async () => {
@@ -20,7 +28,12 @@ describe('a file', () => {
     const audio = [whiteNoise(300000, 1), whiteNoise(300000, 2)]
     expect((await http.upload(id, 'a', 'Frame drum low.wav', wav(audio))).status).toBe(200)
     const { session } = await http.session(id)
-    expect(session.channel.a).toMatchObject({ name: 'Frame drum low', family: 'Percussion', familyGuessed: true, layout: ['L', 'R'] })
+    expect(session.channel.a).toMatchObject({
+      name: 'Frame drum low',
+      family: 'Percussion',
+      familyGuessed: true,
+      layout: ['L', 'R']
+    })
     expect(rows(session, 'feed')).toMatchObject([{ from: 'a', to: 'main' }])
     const medium = rows(session, 'medium')[0]
     expect(medium).toMatchObject({ frames: 300000, legs: 2, originalRate: null })
@@ -33,8 +46,18 @@ describe('a file', () => {
     await http.upload(id, 'a', 'a.wav', wav([whiteNoise(70001, 5)]))
     for (const depth of ['24', '32f']) {
       const whole = await stored(id, 'a-m', depth)
-      for (const [from, to] of [[0, 10], [3, 60], [40, 200003], [131072, 131080], [whole.length - 5, whole.length - 1]]) {
-        expect(Buffer.from(await stored(id, 'a-m', depth, `bytes=${from}-${to}`)).equals(Buffer.from(whole.subarray(from, to + 1)))).toBe(true)
+      for (const [from, to] of [
+        [0, 10],
+        [3, 60],
+        [40, 200003],
+        [131072, 131080],
+        [whole.length - 5, whole.length - 1]
+      ]) {
+        expect(
+          Buffer.from(await stored(id, 'a-m', depth, `bytes=${from}-${to}`)).equals(
+            Buffer.from(whole.subarray(from, to + 1))
+          )
+        ).toBe(true)
       }
     }
   })
@@ -46,7 +69,11 @@ describe('a file', () => {
     const media = rows((await http.session(id)).session, 'medium')
     expect(new Set(media.map(m => m.sha256)).size).toBe(1)
     for (const m of media) {
-      const answer = await fetch(`${url}/api/media/segments`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ parts: [{ sha256: m.sha256, legs: m.legs, from: 0, frames: 1000 }] }) })
+      const answer = await fetch(`${url}/api/media/segments`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ parts: [{ sha256: m.sha256, legs: m.legs, from: 0, frames: 1000 }] })
+      })
       expect((await answer.arrayBuffer()).byteLength).toBe(m.legs * 4000)
     }
   })
@@ -67,7 +94,10 @@ describe('a file', () => {
     const id = await http.make()
     const legs = Array.from({ length: 17 }, (_, i) => whiteNoise(50000, i + 1))
     const refused = await http.upload(id, 'a', 'wide.wav', wav(legs))
-    expect(refused).toMatchObject({ status: 422, body: { error: 'layout', message: expect.stringContaining('17 mono tracks') } })
+    expect(refused).toMatchObject({
+      status: 422,
+      body: { error: 'layout', message: expect.stringContaining('17 mono tracks') }
+    })
     expect(rows((await http.session(id)).session, 'channel')).toHaveLength(1)
     expect((await http.upload(id, 'a', 'wide.wav', wav(legs), '&split=1')).status).toBe(200)
     const { session } = await http.session(id)
@@ -78,9 +108,15 @@ describe('a file', () => {
 
 describe('what is wrong with a file', () => {
   const good = wav([whiteNoise(20000, 1)], 24)
-  const changed = (change: (b: Uint8Array, v: DataView) => void) => { const b = good.slice(); change(b, new DataView(b.buffer)); return b }
-  const nan = new Float32Array(5000); nan[3210] = NaN
-  const infinite = new Float32Array(5000); infinite[7] = Infinity
+  const changed = (change: (b: Uint8Array, v: DataView) => void) => {
+    const b = good.slice()
+    change(b, new DataView(b.buffer))
+    return b
+  }
+  const nan = new Float32Array(5000)
+  nan[3210] = NaN
+  const infinite = new Float32Array(5000)
+  infinite[7] = Infinity
 
   it.each([
     ['not a WAV', new TextEncoder().encode('This is a letter, not a recording. '.repeat(20)), /not a WAV file/],
@@ -90,7 +126,11 @@ describe('what is wrong with a file', () => {
     ['a NaN', wav([nan]), /frame 3210 of leg 1 is not a number/],
     ['an infinite sample', wav([infinite]), /frame 7 of leg 1/],
     ['a header that lies', changed((_, v) => v.setUint32(40, 999999, true)), /announces 999999 bytes/],
-    ['3 GB announced', changed((_, v) => v.setUint32(40, 3_000_000_000, true)).slice(0, 1024), /announces 3000000000 bytes/],
+    [
+      '3 GB announced',
+      changed((_, v) => v.setUint32(40, 3_000_000_000, true)).slice(0, 1024),
+      /announces 3000000000 bytes/
+    ],
     ['an impossible form', changed((_, v) => v.setUint16(20, 85, true)), /form that is not read here/]
   ])('%s: refused with the place, nothing is kept', async (_, bytes, message) => {
     const id = await http.make()
@@ -101,7 +141,11 @@ describe('what is wrong with a file', () => {
     expect(answer.body.message).toContain('bad.wav')
     expect(answer.body.kept).toMatch(/Nothing of this file/)
     // What came before it stays.
-    expect(rows((await http.session(id)).session, 'channel').map(c => c.id).sort()).toEqual(['first', 'main'])
+    expect(
+      rows((await http.session(id)).session, 'channel')
+        .map(c => c.id)
+        .sort()
+    ).toEqual(['first', 'main'])
   })
 })
 
@@ -109,7 +153,11 @@ describe('batches', () => {
   it('give the beginnings of all tracks in one answer', async () => {
     const { session } = await http.session('orrin')
     const media = rows(session, 'medium')
-    const answer = await fetch(`${url}/api/media/segments`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ parts: media.map(m => ({ sha256: m.sha256, legs: m.legs, from: 0, frames: 4096 })) }) })
+    const answer = await fetch(`${url}/api/media/segments`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ parts: media.map(m => ({ sha256: m.sha256, legs: m.legs, from: 0, frames: 4096 })) })
+    })
     const all = new Float32Array(await answer.arrayBuffer())
     expect(all).toHaveLength(media.reduce((s, m) => s + m.legs, 0) * 4096)
     const first = decoded(await stored('orrin', media[0].id))[0].subarray(0, 4096)

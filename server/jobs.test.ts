@@ -18,8 +18,21 @@ async function small(): Promise<string> {
   const id = await http.make()
   await http.upload(id, 'a', 'a.wav', wav([whiteNoise(96000, 1, 0.2)]))
   await http.upload(id, 'b', 'b.wav', wav([whiteNoise(96000, 2, 0.2)]))
-  await http.edit(id, 'createSubmix', { id: 'mix', name: 'Mix', order: 'b0', members: ['a', 'b'], feedIds: ['1', '2', '3'], to: 'main' })
-  await http.edit(id, 'addSlot', { id: 'eq', channel: 'mix', processor: 'equaliser', params: { kind1: 'bell', db1: 6 }, order: 'a0' })
+  await http.edit(id, 'createSubmix', {
+    id: 'mix',
+    name: 'Mix',
+    order: 'b0',
+    members: ['a', 'b'],
+    feedIds: ['1', '2', '3'],
+    to: 'main'
+  })
+  await http.edit(id, 'addSlot', {
+    id: 'eq',
+    channel: 'mix',
+    processor: 'equaliser',
+    params: { kind1: 'bell', db1: 6 },
+    order: 'a0'
+  })
   await http.edit(id, 'addSlot', { id: 'comp', channel: 'mix', processor: 'compressor', order: 'a1' })
   return id
 }
@@ -29,13 +42,30 @@ describe('a print', () => {
     const id = await small()
     const before = (await http.session(id)).session
     const job = await http.job(id, 'print', { items: [printItem('mix')], seed: 7 })
-    expect(job).toMatchObject({ state: 'done', progress: 1, error: null, result: [{ track: 't-mix', verified: 'identical', residualDb: null }] })
+    expect(job).toMatchObject({
+      state: 'done',
+      progress: 1,
+      error: null,
+      result: [{ track: 't-mix', verified: 'identical', residualDb: null }]
+    })
     const { session } = await http.session(id)
-    expect(session.print['p-mix']).toMatchObject({ source: 'mix', tap: 'post', verified: 'identical', takesOver: true, seed: 7 })
+    expect(session.print['p-mix']).toMatchObject({
+      source: 'mix',
+      tap: 'post',
+      verified: 'identical',
+      takesOver: true,
+      seed: 7
+    })
     expect(rows(session, 'feed').filter(f => f.from === 't-mix')).toMatchObject([{ kind: 'main', to: 'main' }])
     const sql = connectStore(database, 2)
     const plan = compile(before, { taps: [{ channel: 'mix', tap: 'post' }], seed: 7 })
-    const audio = (await renderWhole(new PlanStream(plan, before, await DatabaseMedia.of(sql, before)), { from: 0, frames: session.medium['m-mix'].frames }, 100)).get('mix@post')!
+    const audio = (
+      await renderWhole(
+        new PlanStream(plan, before, await DatabaseMedia.of(sql, before)),
+        { from: 0, frames: session.medium['m-mix'].frames },
+        100
+      )
+    ).get('mix@post')!
     await sql.end()
     expect(createHash('sha256').update(interleave(audio)).digest('hex')).toBe(session.medium['m-mix'].sha256)
   })
@@ -43,9 +73,17 @@ describe('a print', () => {
   it('of several taps in one pass stores all or nothing', async () => {
     const id = await small()
     const job = await http.job(id, 'print', { items: [printItem('a'), printItem('gone')], seed: 1 })
-    expect(job).toMatchObject({ state: 'failed', error: { error: 'notFound', message: expect.stringContaining('Print of gone') } })
+    expect(job).toMatchObject({
+      state: 'failed',
+      error: { error: 'notFound', message: expect.stringContaining('Print of gone') }
+    })
     expect(rows((await http.session(id)).session, 'print')).toEqual([])
-    const both = await http.job(id, 'print', { items: [printItem('a', { tap: 'pre' }), printItem('main', { takesOver: false })], seed: 1, from: 4800, frames: 48000 })
+    const both = await http.job(id, 'print', {
+      items: [printItem('a', { tap: 'pre' }), printItem('main', { takesOver: false })],
+      seed: 1,
+      from: 4800,
+      frames: 48000
+    })
     expect(both.state).toBe('done')
     const { session } = await http.session(id)
     expect(rows(session, 'clip').find(c => c.channel === 't-a')).toMatchObject({ startFrame: 4800 })
@@ -53,7 +91,15 @@ describe('a print', () => {
   })
 
   it('that is stopped stores nothing', async () => {
-    const job = await http.job('orrin', 'print', { items: [printItem('main', { print: 'stopped', track: 'stopped', clip: 'stopped', medium: 'stopped' })], seed: 1 }, j => j.state === 'running')
+    const job = await http.job(
+      'orrin',
+      'print',
+      {
+        items: [printItem('main', { print: 'stopped', track: 'stopped', clip: 'stopped', medium: 'stopped' })],
+        seed: 1
+      },
+      j => j.state === 'running'
+    )
     await http.call('POST', `/api/jobs/${job.id}/stop`)
     const ended = await waitFor(url, job.id, j => j.state === 'stopped' || j.state === 'done')
     expect(ended.state).toBe('stopped')
@@ -63,7 +109,11 @@ describe('a print', () => {
 
 describe('a ping', () => {
   it('through a wire on the desk finds 141.37 samples, and is kept until it is applied', async () => {
-    await http.edit('orrin', 'setLoop', { id: 'wires', rig: 'loft', fields: { name: 'Wires', outPorts: ['loft-io-out-7', 'loft-io-out-8'], inPorts: ['loft-io-in-7', 'loft-io-in-8'] } })
+    await http.edit('orrin', 'setLoop', {
+      id: 'wires',
+      rig: 'loft',
+      fields: { name: 'Wires', outPorts: ['loft-io-out-7', 'loft-io-out-8'], inPorts: ['loft-io-in-7', 'loft-io-in-8'] }
+    })
     const job = await http.job('orrin', 'ping', { loop: 'wires' })
     expect(job.result).toMatchObject({ measured: true, inverted: false, reportedSamples: 128 })
     const { loop } = (await http.session('orrin')).session
@@ -78,7 +128,12 @@ describe('a worker killed in the middle of a print', () => {
     const stage = await raise(20)
     try {
       const own = client(stage.url)
-      const job = await own.job('orrin', 'print', { items: [printItem('main', { takesOver: false })], seed: 1 }, j => j.state === 'running' && j.progress > 0.05)
+      const job = await own.job(
+        'orrin',
+        'print',
+        { items: [printItem('main', { takesOver: false })], seed: 1 },
+        j => j.state === 'running' && j.progress > 0.05
+      )
       await stopProcess(stage.worker, 'SIGKILL')
       expect((await own.session('orrin')).session.channel['t-main']).toBeUndefined()
       const next = startWorker(stage.database)
@@ -87,12 +142,15 @@ describe('a worker killed in the middle of a print', () => {
       expect(rows((await own.session('orrin')).session, 'print')).toHaveLength(1)
       await stopProcess(next)
 
-      const packed = async () => Buffer.from(await (await fetch(`${stage.url}/api/sessions/orrin/package`)).arrayBuffer())
+      const packed = async () =>
+        Buffer.from(await (await fetch(`${stage.url}/api/sessions/orrin/package`)).arrayBuffer())
       const before = await packed()
       await stopProcess(stage.server)
       const again = await startServer(stage.database, Number(new URL(stage.url).port))
       expect(Buffer.compare(await packed(), before)).toBe(0)
       await stopProcess(again)
-    } finally { await stage.fall() }
+    } finally {
+      await stage.fall()
+    }
   })
 })

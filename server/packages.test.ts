@@ -16,13 +16,24 @@ async function zipOf(files: Record<string, Uint8Array | string>, options = {}): 
   return Buffer.concat(pieces)
 }
 let serial = 0
-const bring = (bytes: Uint8Array) => { const id = `pack-${process.pid}-${++serial}`; return http.call<{ id: string, notes: string[] }>('POST', `/api/packages?id=${id}`, bytes) }
+const bring = (bytes: Uint8Array) => {
+  const id = `pack-${process.pid}-${++serial}`
+  return http.call<{ id: string; notes: string[] }>('POST', `/api/packages?id=${id}`, bytes)
+}
 const out = async (id: string) => Buffer.from(await (await fetch(`${url}/api/sessions/${id}/package`)).arrayBuffer())
-const document = (more: object = {}) => JSON.stringify({
-  nullet: 1, session: { name: 'By hand', sampleRate: 48000 }, medium: [{ id: 'di', name: 'DI', file: 'audio/di.wav' }],
-  channel: [{ id: 'kora', name: 'Kora', kind: 'track', layout: ['M'] }, { id: 'main', name: 'Main', kind: 'bus', role: 'main' }],
-  clip: [{ id: 'c', channel: 'kora', medium: 'di' }], feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'main' }], ...more
-})
+const document = (more: object = {}) =>
+  JSON.stringify({
+    nullet: 1,
+    session: { name: 'By hand', sampleRate: 48000 },
+    medium: [{ id: 'di', name: 'DI', file: 'audio/di.wav' }],
+    channel: [
+      { id: 'kora', name: 'Kora', kind: 'track', layout: ['M'] },
+      { id: 'main', name: 'Main', kind: 'bus', role: 'main' }
+    ],
+    clip: [{ id: 'c', channel: 'kora', medium: 'di' }],
+    feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'main' }],
+    ...more
+  })
 const audio = wav([whiteNoise(5000, 1)])
 
 describe('a package', () => {
@@ -34,27 +45,72 @@ describe('a package', () => {
   })
 
   it('written by hand is filled in; ids of other letters become new ones, which is said', async () => {
-    const odd = document({ channel: [{ id: '1 kora/ü', name: 'Kora', kind: 'track', layout: ['M'] }], clip: [{ id: 'c', channel: '1 kora/ü', medium: 'di' }], feed: [] })
+    const odd = document({
+      channel: [{ id: '1 kora/ü', name: 'Kora', kind: 'track', layout: ['M'] }],
+      clip: [{ id: 'c', channel: '1 kora/ü', medium: 'di' }],
+      feed: []
+    })
     const { status, body } = await bring(await zipOf({ 'session.json': odd, 'audio/di.wav': audio }))
     expect(status).toBe(200)
-    const { session } = await http.session(body.id), [track] = Object.values(session.channel)
+    const { session } = await http.session(body.id),
+      [track] = Object.values(session.channel)
     expect(track).toMatchObject({ name: 'Kora', id: expect.stringMatching(/^id-[0-9a-f]+$/) })
     expect(session.clip.c!.channel).toBe(track!.id)
     expect(body.notes).toEqual([expect.stringContaining('“1 kora/ü” is “id-')])
   })
 
   it('with a processor that is not here keeps it, settings and all', async () => {
-    const { body } = await bring(await zipOf({ 'session.json': document({ slot: [{ id: 's', channel: 'kora', processor: 'Warm Box 3', params: { glow: 7 }, kept: { chunk: 'AAAA' } }] }), 'audio/di.wav': audio }))
-    expect((await http.session(body.id)).session.slot.s).toMatchObject({ processor: 'Warm Box 3', params: { glow: 7 }, kept: { chunk: 'AAAA' } })
+    const { body } = await bring(
+      await zipOf({
+        'session.json': document({
+          slot: [{ id: 's', channel: 'kora', processor: 'Warm Box 3', params: { glow: 7 }, kept: { chunk: 'AAAA' } }]
+        }),
+        'audio/di.wav': audio
+      })
+    )
+    expect((await http.session(body.id)).session.slot.s).toMatchObject({
+      processor: 'Warm Box 3',
+      params: { glow: 7 },
+      kept: { chunk: 'AAAA' }
+    })
   })
 
   it.each([
     ['a dangling id', { feed: [{ id: 'f', kind: 'main', from: 'kora', to: 'nobody' }] }, /“nobody”/],
-    ['a circle', { channel: [{ id: 'kora', name: 'Kora', kind: 'track' }, { id: 'a', name: 'A', kind: 'bus' }, { id: 'b', name: 'B', kind: 'bus' }], feed: [{ id: '1', kind: 'main', from: 'a', to: 'b' }, { id: '2', kind: 'main', from: 'b', to: 'a' }] }, /circle: .*A → B|circle: .*B → A/],
+    [
+      'a circle',
+      {
+        channel: [
+          { id: 'kora', name: 'Kora', kind: 'track' },
+          { id: 'a', name: 'A', kind: 'bus' },
+          { id: 'b', name: 'B', kind: 'bus' }
+        ],
+        feed: [
+          { id: '1', kind: 'main', from: 'a', to: 'b' },
+          { id: '2', kind: 'main', from: 'b', to: 'a' }
+        ]
+      },
+      /circle: .*A → B|circle: .*B → A/
+    ],
     ['a file outside', { medium: [{ id: 'di', name: 'DI', file: '../../etc/passwd' }] }, /outside the package/],
-    ['audio that is missing', { medium: [{ id: 'di', name: 'DI', file: 'audio/no.wav' }] }, /not a file in the package/], ['a folder for audio', { medium: [{ id: 'di', name: 'DI', file: 'audio' }] }, /not a file in the package/], ['a dot for audio', { medium: [{ id: 'di', name: 'DI', file: '.' }] }, /not a file in the package/],
-    ['one loop in two slots', { rig: [{ id: 'r', name: 'R' }], loop: [{ id: 'l', rig: 'r', name: 'Amp' }], slot: ['a', 'b'].map(id => ({ id, channel: id === 'a' ? 'kora' : 'main', processor: 'loop', loop: 'l' })) }, /“Amp” is in use on “Kora”/],
-    ['a main feed from nowhere', { feed: [{ id: 'f', kind: 'main', to: 'main' }] }, /has not a source/], ['a main feed into a track', { feed: [{ id: 'f', kind: 'main', from: 'main', to: 'kora' }] }, /ends at a track/]
+    [
+      'audio that is missing',
+      { medium: [{ id: 'di', name: 'DI', file: 'audio/no.wav' }] },
+      /not a file in the package/
+    ],
+    ['a folder for audio', { medium: [{ id: 'di', name: 'DI', file: 'audio' }] }, /not a file in the package/],
+    ['a dot for audio', { medium: [{ id: 'di', name: 'DI', file: '.' }] }, /not a file in the package/],
+    [
+      'one loop in two slots',
+      {
+        rig: [{ id: 'r', name: 'R' }],
+        loop: [{ id: 'l', rig: 'r', name: 'Amp' }],
+        slot: ['a', 'b'].map(id => ({ id, channel: id === 'a' ? 'kora' : 'main', processor: 'loop', loop: 'l' }))
+      },
+      /“Amp” is in use on “Kora”/
+    ],
+    ['a main feed from nowhere', { feed: [{ id: 'f', kind: 'main', to: 'main' }] }, /has not a source/],
+    ['a main feed into a track', { feed: [{ id: 'f', kind: 'main', from: 'main', to: 'kora' }] }, /ends at a track/]
   ])('with %s is refused, and nothing is imported', async (_, more, message) => {
     const before = (await http.call<unknown[]>('GET', '/api/sessions')).body.length
     const answer = await bring(await zipOf({ 'session.json': document(more), 'audio/di.wav': audio }))

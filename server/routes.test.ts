@@ -10,16 +10,27 @@ const http = client(url)
 
 describe('who is let in', () => {
   it.each([
-    ['a foreign origin', { origin: 'http://elsewhere.example' }], ['an opaque origin', { origin: 'null' }], ['another port', { origin: 'http://127.0.0.1:1' }]
+    ['a foreign origin', { origin: 'http://elsewhere.example' }],
+    ['an opaque origin', { origin: 'null' }],
+    ['another port', { origin: 'http://127.0.0.1:1' }]
   ])('%s is refused', async (_, headers) => {
     for (const path of ['/api/sessions', '/api/sessions/orrin/package']) {
-      expect((await http.call('GET', path, undefined, headers))).toMatchObject({ status: 403, body: { error: 'foreign' } })
+      expect(await http.call('GET', path, undefined, headers)).toMatchObject({
+        status: 403,
+        body: { error: 'foreign' }
+      })
     }
   })
 
   it('a foreign host is refused, pages and routes alike', async () => {
     const { request } = await import('node:http')
-    const status = (path: string) => new Promise<number>(done => request(url + path, { headers: { host: 'elsewhere.example' } }, r => { r.resume(); done(r.statusCode!) }).end())
+    const status = (path: string) =>
+      new Promise<number>(done =>
+        request(url + path, { headers: { host: 'elsewhere.example' } }, r => {
+          r.resume()
+          done(r.statusCode!)
+        }).end()
+      )
     expect(await status('/')).toBe(403)
     expect(await status('/api/sessions')).toBe(403)
   })
@@ -42,7 +53,10 @@ describe('edits', () => {
     expect(body).toMatchObject({ done: true, edits: [{ revision: 1, hash: changesHash(local.changes) }] })
     const after = await http.session(id)
     expect(after.session).toEqual(local.session)
-    await http.edit(id, 'revert', { label: 'undo', changes: local.changes.map(c => ({ ...c, before: c.after, after: c.before })) })
+    await http.edit(id, 'revert', {
+      label: 'undo',
+      changes: local.changes.map(c => ({ ...c, before: c.after, after: c.before }))
+    })
     expect((await http.session(id)).session).toEqual(before.session)
   })
 
@@ -75,7 +89,13 @@ describe('edits', () => {
     ['an unknown verb', 'explode', {}, 422, 'badArguments'],
     ['an unknown channel', 'setChannels', { ids: ['nobody'], fields: { muted: true } }, 404, 'notFound'],
     ['a level out of range', 'setChannels', { ids: ['main'], fields: { levelDb: 999 } }, 422, 'badArguments'],
-    ['a name of 301 characters', 'setChannels', { ids: ['main'], fields: { name: 'x'.repeat(301) } }, 422, 'badArguments'],
+    [
+      'a name of 301 characters',
+      'setChannels',
+      { ids: ['main'], fields: { name: 'x'.repeat(301) } },
+      422,
+      'badArguments'
+    ],
     ['a circle', 'setMainFeed', { ids: ['main'], to: 'main', feedIds: ['f'] }, 422, 'circle']
   ])('%s is refused with its reason', async (_, verb, args, status, error) => {
     const id = await http.make()
@@ -85,23 +105,45 @@ describe('edits', () => {
 
   it('keep names as they were typed: emoji, right to left, markup, 300 characters', async () => {
     const id = await http.make()
-    for (const name of ['🥁 drums', 'כינור ראשון', '<img src=x onerror=alert(1)>', '“x”; drop table channel; --', 'x'.repeat(300)]) {
+    for (const name of [
+      '🥁 drums',
+      'כינור ראשון',
+      '<img src=x onerror=alert(1)>',
+      '“x”; drop table channel; --',
+      'x'.repeat(300)
+    ]) {
       await http.edit(id, 'setChannels', { ids: ['main'], fields: { name } })
       expect((await http.session(id)).session.channel.main.name).toBe(name)
     }
   })
 
   it('a body that is not JSON and a session that is not there are said', async () => {
-    expect(await http.call('POST', '/api/sessions/orrin/edits', new TextEncoder().encode('{'))).toMatchObject({ status: 422, body: { error: 'badArguments' } })
-    expect(await http.call('GET', '/api/sessions/nowhere')).toMatchObject({ status: 404, body: { error: 'noSession', about: ['nowhere'] } })
+    expect(await http.call('POST', '/api/sessions/orrin/edits', new TextEncoder().encode('{'))).toMatchObject({
+      status: 422,
+      body: { error: 'badArguments' }
+    })
+    expect(await http.call('GET', '/api/sessions/nowhere')).toMatchObject({
+      status: 404,
+      body: { error: 'noSession', about: ['nowhere'] }
+    })
   })
 
   it('on 144 channels are stored as one', async () => {
     const id = await http.make()
-    const rows = Array.from({ length: 144 }, (_, i) => ({ table: 'channel', row: { id: `t${i}`, name: `Track ${i}`, kind: 'track', order: `a${String(i).padStart(3, '0')}V` } }))
+    const rows = Array.from({ length: 144 }, (_, i) => ({
+      table: 'channel',
+      row: { id: `t${i}`, name: `Track ${i}`, kind: 'track', order: `a${String(i).padStart(3, '0')}V` }
+    }))
     await http.edit(id, 'addRows', { label: 'many', rows })
     const ids = rows.map(r => r.row.id)
-    await http.edit(id, 'createSubmix', { id: 'all', name: 'All', order: 'b0', members: ids, feedIds: Array.from({ length: 145 }, (_, i) => `f${i}`), to: 'main' })
+    await http.edit(id, 'createSubmix', {
+      id: 'all',
+      name: 'All',
+      order: 'b0',
+      members: ids,
+      feedIds: Array.from({ length: 145 }, (_, i) => `f${i}`),
+      to: 'main'
+    })
     const { session, revision } = await http.session(id)
     expect(revision).toBe(2)
     expect(Object.values(session.feed).filter(f => f.to === 'all')).toHaveLength(144)
@@ -128,13 +170,24 @@ describe('templates', () => {
   it('are kept, listed, read and removed; one that cannot be read is refused with the reason', async () => {
     const { session } = await http.session('orrin')
     const document = takeTemplate(session, 'Orrin network')
-    expect(await http.call('PUT', '/api/templates/orrin-network', document)).toMatchObject({ status: 200, body: { name: 'Orrin network' } })
-    const { body: list } = await http.call<{ id: string, buses: number }[]>('GET', '/api/templates')
-    expect((list as unknown as { id: string, buses: number, tracks: number }[]).find(t => t.id === 'orrin-network')).toMatchObject({ buses: document.rows.channel.length, tracks: document.tracks.length })
+    expect(await http.call('PUT', '/api/templates/orrin-network', document)).toMatchObject({
+      status: 200,
+      body: { name: 'Orrin network' }
+    })
+    const { body: list } = await http.call<{ id: string; buses: number }[]>('GET', '/api/templates')
+    expect(
+      (list as unknown as { id: string; buses: number; tracks: number }[]).find(t => t.id === 'orrin-network')
+    ).toMatchObject({ buses: document.rows.channel.length, tracks: document.tracks.length })
     expect((await http.call('GET', '/api/templates/orrin-network')).body).toEqual(document)
-    expect(await http.call('PUT', '/api/templates/wrong', { nulletTemplate: 7 })).toMatchObject({ status: 422, body: { error: 'badArguments' } })
+    expect(await http.call('PUT', '/api/templates/wrong', { nulletTemplate: 7 })).toMatchObject({
+      status: 422,
+      body: { error: 'badArguments' }
+    })
     await http.call('DELETE', '/api/templates/orrin-network')
-    expect(await http.call('GET', '/api/templates/orrin-network')).toMatchObject({ status: 404, body: { error: 'notFound' } })
+    expect(await http.call('GET', '/api/templates/orrin-network')).toMatchObject({
+      status: 404,
+      body: { error: 'notFound' }
+    })
   })
 })
 
@@ -145,7 +198,15 @@ describe('links, families and clocks', () => {
     await http.edit(id, 'setLink', { id: 'k', fields: { name: 'Both', order: 'a', members: ['a', 'b'], mutes: false } })
     await http.edit(id, 'setSession', { families: [{ family: 'Skins', colour: 5, words: ['bodhran'] }] })
     const { session } = await http.session(id)
-    expect(session.link.k).toEqual({ id: 'k', name: 'Both', order: 'a', members: ['a', 'b'], levels: true, mutes: false, solos: true })
+    expect(session.link.k).toEqual({
+      id: 'k',
+      name: 'Both',
+      order: 'a',
+      members: ['a', 'b'],
+      levels: true,
+      mutes: false,
+      solos: true
+    })
     expect(session.session.session.families).toEqual([{ family: 'Skins', colour: 5, words: ['bodhran'] }])
     await http.edit(id, 'removeChannels', { ids: ['a'] })
     expect((await http.session(id)).session.link).toEqual({})

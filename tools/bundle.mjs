@@ -4,11 +4,30 @@ import { existsSync } from 'node:fs'
 import { build } from 'esbuild'
 
 const root = join(import.meta.dirname, '..')
-const entries = { cli: 'cli/main.ts', half: 'host/half.ts', worker: 'server/jobs/worker.ts', demo: 'demo/load.ts', bench: 'bench/main.ts', migrate: 'server/store/migrate.ts', schema: 'tools/write-schema.ts', media: 'server/jobs/media.ts' }
+const entries = {
+  cli: 'cli/main.ts',
+  half: 'host/half.ts',
+  worker: 'server/jobs/worker.ts',
+  demo: 'demo/load.ts',
+  bench: 'bench/main.ts',
+  migrate: 'server/store/migrate.ts',
+  schema: 'tools/write-schema.ts',
+  media: 'server/jobs/media.ts'
+}
 await build({
-  entryPoints: Object.entries(entries).filter(([, f]) => existsSync(join(root, f))).map(([out, f]) => ({ out, in: join(root, f) })),
-  outdir: join(root, 'build'), bundle: true, platform: 'node', format: 'esm', target: 'node20', outExtension: { '.js': '.mjs' },
+  entryPoints: Object.entries(entries)
+    .filter(([, f]) => existsSync(join(root, f)))
+    .map(([out, f]) => ({ out, in: join(root, f) })),
+  outdir: join(root, 'build'),
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  outExtension: { '.js': '.mjs' },
   // CommonJS packages inside an ES module file still ask for these.
-  external: ['playwright-core', 'chromium-bidi'], banner: { js: "import { createRequire as __cr } from 'node:module'; import { fileURLToPath as __fu } from 'node:url'; import { dirname as __dn } from 'node:path'; const require = __cr(import.meta.url); const __filename = __fu(import.meta.url); const __dirname = __dn(__filename);" },
+  external: ['playwright-core', 'chromium-bidi'],
+  banner: {
+    js: "import { createRequire as __cr } from 'node:module'; import { fileURLToPath as __fu } from 'node:url'; import { dirname as __dn } from 'node:path'; const require = __cr(import.meta.url); const __filename = __fu(import.meta.url); const __dirname = __dn(__filename);"
+  },
   logLevel: 'warning'
 })

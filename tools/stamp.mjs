@@ -4,7 +4,19 @@ import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { root } from './state.mjs'
 
-const PARTS = ['app', 'core', 'server', 'host', 'cli', 'demo', 'bench', 'tools', 'nuxt.config.ts', 'package.json', 'package-lock.json']
+const PARTS = [
+  'app',
+  'core',
+  'server',
+  'host',
+  'cli',
+  'demo',
+  'bench',
+  'tools',
+  'nuxt.config.ts',
+  'package.json',
+  'package-lock.json'
+]
 const hash = createHash('sha256')
 
 function add(path) {
@@ -12,7 +24,8 @@ function add(path) {
   if (!existsSync(full)) return
   if (statSync(full).isDirectory()) {
     for (const name of readdirSync(full).sort()) if (name !== 'node_modules') add(join(path, name))
-  } else if (!path.endsWith('kernels/module.ts') && !path.endsWith('.test.ts')) hash.update(path).update(readFileSync(full))
+  } else if (!path.endsWith('kernels/module.ts') && !path.endsWith('.test.ts'))
+    hash.update(path).update(readFileSync(full))
 }
 
 PARTS.forEach(add)

@@ -8,7 +8,8 @@ import { join } from 'node:path'
 import { root } from './state.mjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-test-'))
-const run = (command, args) => spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, FORCE_COLOR: '0' } }).status === 0
+const run = (command, args) =>
+  spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, FORCE_COLOR: '0' } }).status === 0
 const tool = (name, ...args) => run(process.execPath, [join(root, 'node_modules', ...name.split('/')), ...args])
 
 /** A step that either holds or does not. */
@@ -16,22 +17,57 @@ const once = ok => ({ passed: ok ? 1 : 0, failed: ok ? 0 : 1 })
 
 function vitest(project) {
   const report = join(folder, `${project}.json`)
-  const ok = tool('vitest/vitest.mjs', 'run', '--project', project, '--reporter', 'default', '--reporter', 'json', '--outputFile.json', report)
+  const ok = tool(
+    'vitest/vitest.mjs',
+    'run',
+    '--project',
+    project,
+    '--reporter',
+    'default',
+    '--reporter',
+    'json',
+    '--outputFile.json',
+    report
+  )
   try {
     const { numPassedTests, numFailedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'))
     // A file that could not even be loaded has no tests to count.
-    const broken = testResults.filter(r => r.status === 'failed' && !r.assertionResults.some(a => a.status === 'failed')).length
-    return { passed: numPassedTests, failed: numFailedTests + broken + (!ok && numFailedTests + broken === 0 ? 1 : 0) || (numTotalTestSuites === 0 ? 1 : 0) }
-  } catch { return { passed: 0, failed: 1 } }
+    const broken = testResults.filter(
+      r => r.status === 'failed' && !r.assertionResults.some(a => a.status === 'failed')
+    ).length
+    return {
+      passed: numPassedTests,
+      failed:
+        numFailedTests + broken + (!ok && numFailedTests + broken === 0 ? 1 : 0) || (numTotalTestSuites === 0 ? 1 : 0)
+    }
+  } catch {
+    return { passed: 0, failed: 1 }
+  }
 }
 
+const FORMATTED = '**/*.{ts,vue,mjs,css}'
+
 const STEPS = {
-  lint: () => once(tool('eslint/bin/eslint.js', '.', '--max-warnings', '0')),
+  // Rules, and the formatter.
+  lint: () =>
+    once(
+      [
+        tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'),
+        tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', FORMATTED)
+      ].every(Boolean)
+    ),
   // All three run whatever the others say: later steps need what the last one prepares.
-  kinds: () => once([tool('typescript/bin/tsc', '-p', 'core'), tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json'), tool('nuxt/bin/nuxt.mjs', 'typecheck')].every(Boolean)),
+  kinds: () =>
+    once(
+      [
+        tool('typescript/bin/tsc', '-p', 'core'),
+        tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json'),
+        tool('nuxt/bin/nuxt.mjs', 'typecheck')
+      ].every(Boolean)
+    ),
   unit: () => vitest('unit'),
   build: () => once(run('bash', ['-c', './nullet build'])),
-  whole: () => once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole')
+  whole: () => (once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole'))
 }
 
 const given = process.argv.slice(2)

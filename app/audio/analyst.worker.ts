@@ -16,43 +16,85 @@ const media = new Segments()
 const tell = (m: FromAnalyst) => postMessage(m)
 const measuring = { progress: (share: number) => tell({ kind: 'progress', share }) }
 
-onmessage = ({ data }: MessageEvent<{ session: Session, task: Task }>) => {
-  media.setMedia(new Map(Object.values(data.session.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }])))
-  void answer(asSession(data.session), data.task).then(result => tell({ kind: 'done', answer: result }), error => tell({ kind: 'failed', message: (error as Error).message }))
+onmessage = ({ data }: MessageEvent<{ session: Session; task: Task }>) => {
+  media.setMedia(
+    new Map(Object.values(data.session.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
+  )
+  void answer(asSession(data.session), data.task).then(
+    result => tell({ kind: 'done', answer: result }),
+    error => tell({ kind: 'failed', message: (error as Error).message })
+  )
 }
 
 async function answer(session: Session, task: Task): Promise<Answer> {
   switch (task.kind) {
-    case 'without': return { kind: 'without', places: await influenceOf(session, media, task.channel, task.range, measuring) }
-    case 'share': return { kind: 'share', ...await contributionOf(session, media, task.channel, task.heard, task.range, measuring) }
-    case 'null': return { kind: 'null', ...await nullOf(session, task) }
+    case 'without':
+      return { kind: 'without', places: await influenceOf(session, media, task.channel, task.range, measuring) }
+    case 'share':
+      return {
+        kind: 'share',
+        ...(await contributionOf(session, media, task.channel, task.heard, task.range, measuring))
+      }
+    case 'null':
+      return { kind: 'null', ...(await nullOf(session, task)) }
     case 'loudness': {
-      const found = await loudnessOf(session, media, task.range, { taps: task.channels.map(channel => ({ channel, tap: 'post' })) }, measuring)
+      const found = await loudnessOf(
+        session,
+        media,
+        task.range,
+        { taps: task.channels.map(channel => ({ channel, tap: 'post' })) },
+        measuring
+      )
       return { kind: 'loudness', lufs: task.channels.map(channel => [channel, found.get(`${channel}@post`)!]) }
     }
     case 'pair': {
       const { heard, range, edit } = task
-      const of = async (of: Session, from: number) => (await loudnessOf(of, media, range, { taps: [{ channel: heard, tap: 'post' }] }, { progress: share => tell({ kind: 'progress', share: from + share / 2 }) })).get(`${heard}@post`)!
+      const of = async (of: Session, from: number) =>
+        (
+          await loudnessOf(
+            of,
+            media,
+            range,
+            { taps: [{ channel: heard, tap: 'post' }] },
+            { progress: share => tell({ kind: 'progress', share: from + share / 2 }) }
+          )
+        ).get(`${heard}@post`)!
       return { kind: 'pair', lufs: [await of(session, 0), await of(applyEdit(session, edit).session, 0.5)] }
     }
-    case 'cost': return { kind: 'cost', ...await costOf(session, task) }
-    case 'outline': return { kind: 'outline', peaks: await outlineOf(session, task.channel, task.range) }
-    case 'observe': return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
+    case 'cost':
+      return { kind: 'cost', ...(await costOf(session, task)) }
+    case 'outline':
+      return { kind: 'outline', peaks: await outlineOf(session, task.channel, task.range) }
+    case 'observe':
+      return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }
 }
 
 /** What an edit would change in what is heard: residual of before against after. */
 async function nullOf(session: Session, { edit, heard, range }: Extract<Task, { kind: 'null' }>) {
-  const taps = [{ channel: heard, tap: 'post' as const }], name = `${heard}@post`
+  const taps = [{ channel: heard, tap: 'post' as const }],
+    name = `${heard}@post`
   const stream = (s: Session) => new PlanStream(compile(s, { taps }), s, media)
   const meter = new NullMeter()
-  for await (const [before, after] of pairs(stream(session), stream(applyEdit(session, edit).session), name, range, measuring)) meter.feed(before, after)
+  for await (const [before, after] of pairs(
+    stream(session),
+    stream(applyEdit(session, edit).session),
+    name,
+    range,
+    measuring
+  ))
+    meter.feed(before, after)
   return meter.read()
 }
 
 async function outlineOf(session: Session, channel: string, range: RenderRange): Promise<Int16Array> {
   const peaks = new PeakBuilder()
-  await render(new PlanStream(compile(session, { taps: [{ channel, tap: 'post' }] }), session, media), range, (_, audio) => peaks.feed(audio), measuring)
+  await render(
+    new PlanStream(compile(session, { taps: [{ channel, tap: 'post' }] }), session, media),
+    range,
+    (_, audio) => peaks.feed(audio),
+    measuring
+  )
   return peaks.finish()
 }
 
@@ -63,7 +105,12 @@ async function costOf(session: Session, { heard, range, tries }: Extract<Task, {
   const cost = await measureCost(session, media, options, range, settings(session).sampleRate, seconds, measuring)
   const predict = costPredictor(cost, options)
   return {
-    rows: costRows(cost), seconds: cost.seconds, audioSeconds: cost.audioSeconds,
-    saved: tries.map(({ name, edit }) => ({ name, share: 1 - predict(applyEdit(session, edit).session) / cost.seconds }))
+    rows: costRows(cost),
+    seconds: cost.seconds,
+    audioSeconds: cost.audioSeconds,
+    saved: tries.map(({ name, edit }) => ({
+      name,
+      share: 1 - predict(applyEdit(session, edit).session) / cost.seconds
+    }))
   }
 }

@@ -6,26 +6,27 @@ import type { Contribution, Influence } from '@nullet/core/measure/influence'
 import type { Residual } from '@nullet/core/measure/null'
 
 export type Task =
-  | { kind: 'without', channel: string, range: RenderRange }
-  | { kind: 'share', channel: string, heard: string, range: RenderRange }
-  | { kind: 'null', edit: EditMessage, heard: string, range: RenderRange }
-  | { kind: 'loudness', channels: string[], range: RenderRange }
+  | { kind: 'without'; channel: string; range: RenderRange }
+  | { kind: 'share'; channel: string; heard: string; range: RenderRange }
+  | { kind: 'null'; edit: EditMessage; heard: string; range: RenderRange }
+  | { kind: 'loudness'; channels: string[]; range: RenderRange }
   /** What is heard as it is, and as an edit would make it. */
-  | { kind: 'pair', edit: EditMessage, heard: string, range: RenderRange }
+  | { kind: 'pair'; edit: EditMessage; heard: string; range: RenderRange }
   /** `tries` are edits of which the saving is wanted. */
-  | { kind: 'cost', heard: string, range: RenderRange, tries: { name: string, edit: EditMessage }[] }
-  | { kind: 'observe', range: RenderRange }
+  | { kind: 'cost'; heard: string; range: RenderRange; tries: { name: string; edit: EditMessage }[] }
+  | { kind: 'observe'; range: RenderRange }
   /** The waveform of a channel at its post-fader tap. */
-  | { kind: 'outline', channel: string, range: RenderRange }
+  | { kind: 'outline'; channel: string; range: RenderRange }
 
 export type Answer =
-  | { kind: 'without', places: Influence[] }
-  | { kind: 'share' } & Contribution
-  | { kind: 'null' } & Residual
-  | { kind: 'loudness', lufs: [string, number][] }
-  | { kind: 'pair', lufs: [number, number] }
-  | { kind: 'cost', rows: CostRow[], seconds: number, audioSeconds: number, saved: { name: string, share: number }[] }
-  | { kind: 'observe', peaksDb: [string, number][] }
-  | { kind: 'outline', peaks: Int16Array }
+  | { kind: 'without'; places: Influence[] }
+  | ({ kind: 'share' } & Contribution)
+  | ({ kind: 'null' } & Residual)
+  | { kind: 'loudness'; lufs: [string, number][] }
+  | { kind: 'pair'; lufs: [number, number] }
+  | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }
+  | { kind: 'observe'; peaksDb: [string, number][] }
+  | { kind: 'outline'; peaks: Int16Array }
 
-export type FromAnalyst = { kind: 'progress', share: number } | { kind: 'done', answer: Answer } | { kind: 'failed', message: string }
+export type FromAnalyst =
+  { kind: 'progress'; share: number } | { kind: 'done'; answer: Answer } | { kind: 'failed'; message: string }

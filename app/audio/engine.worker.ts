@@ -31,7 +31,8 @@ let serial = 0
 const media = new Segments()
 const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
 const looker = new Looker()
-const tell = (m: FromEngine, transfer: Transferable[] = []) => (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
+const tell = (m: FromEngine, transfer: Transferable[] = []) =>
+  (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
 
 /** Messages are taken one after the other; playing goes on between them. */
 let queue: Promise<unknown> = Promise.resolve()
@@ -43,27 +44,57 @@ onmessage = ({ data }: MessageEvent<ToEngine>) => {
 
 async function take(m: ToEngine, mine: number): Promise<void> {
   switch (m.kind) {
-    case 'memory': ring = ringOver(m.memory); break
-    case 'session': setSession(asSession(m.session)); warmUp(); break
-    case 'changes': if (session) setSession(withChanges(session, m.changes)); break
-    case 'trims': listening.trims = new Map(m.trims); dirty = true; break
-    case 'listen': listening.keyOf = m.keyOf; listening.probe = m.probe; dirty = true; break
-    case 'repeat': if (playing) playing.repeat = m.repeat; break
-    case 'stop': playing = null; Atomics.store(ring.control, WORD.running, 0); break
-    case 'play': if (mine === serial) await play(m, mine); break
-    case 'render': await renderOffline(m); break
+    case 'memory':
+      ring = ringOver(m.memory)
+      break
+    case 'session':
+      setSession(asSession(m.session))
+      warmUp()
+      break
+    case 'changes':
+      if (session) setSession(withChanges(session, m.changes))
+      break
+    case 'trims':
+      listening.trims = new Map(m.trims)
+      dirty = true
+      break
+    case 'listen':
+      listening.keyOf = m.keyOf
+      listening.probe = m.probe
+      dirty = true
+      break
+    case 'repeat':
+      if (playing) playing.repeat = m.repeat
+      break
+    case 'stop':
+      playing = null
+      Atomics.store(ring.control, WORD.running, 0)
+      break
+    case 'play':
+      if (mine === serial) await play(m, mine)
+      break
+    case 'render':
+      await renderOffline(m)
+      break
   }
 }
 
 function setSession(next: Session): void {
   session = next
   dirty = true
-  media.setMedia(new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }])))
+  media.setMedia(
+    new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
+  )
 }
 
 /** Plan and first audio are there before anybody clicks on play. */
 function warmUp(): void {
-  try { refresh() } catch { heard = null; dirty = true }
+  try {
+    refresh()
+  } catch {
+    heard = null
+    dirty = true
+  }
   for (const clip of Object.values(session!.clip)) {
     if (clip.startFrame < 4096) void Promise.resolve(media.read(clip.medium, clip.offsetFrames, 4096)).catch(() => {})
   }
@@ -89,18 +120,30 @@ function announce(): void {
   tell({ kind: 'plan', meters: ['lufs', 'truePeak', ...values.map(v => v.key)], latency: heard!.latency, readAhead })
 }
 
-interface Playing { until: number | null, repeat: { from: number, to: number } | null, written: number, source: number, underruns: number }
+interface Playing {
+  until: number | null
+  repeat: { from: number; to: number } | null
+  written: number
+  source: number
+  underruns: number
+}
 let playing: Playing | null = null
 
 async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>, mine: number): Promise<void> {
   playing = null
-  try { refresh() } catch (error) { heard = null; dirty = true; throw error }
+  try {
+    refresh()
+  } catch (error) {
+    heard = null
+    dirty = true
+    throw error
+  }
   if (!heard) return
   const skip = await goTo(from, mine)
   if (mine !== serial) return
   loudness = new LoudnessMeter(['L', 'R'], settings(session!).sampleRate)
   // Meters are stored by block of the ring, so playing begins on a multiple of 128.
-  const at = Math.ceil(Atomics.load(ring.control, WORD.written) / BLOCK) * BLOCK % WRAP
+  const at = (Math.ceil(Atomics.load(ring.control, WORD.written) / BLOCK) * BLOCK) % WRAP
   playing = { until, repeat, written: at, source: from, underruns: Atomics.load(ring.control, WORD.underruns) }
   await write(skip, null)
   while (ahead(at, playing.written) < FIRST_WRITTEN && playing.source < (until ?? Infinity)) await write(0, null)
@@ -116,7 +159,11 @@ async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>
 async function goTo(frame: number, mine: number): Promise<number> {
   const machineFrame = frame + heard!.latency
   const block = Math.floor(machineFrame / BLOCK) * BLOCK
-  await heard!.runTo(block, share => tell({ kind: 'runningIn', share }), () => mine !== serial)
+  await heard!.runTo(
+    block,
+    share => tell({ kind: 'runningIn', share }),
+    () => mine !== serial
+  )
   values = readouts(heard!.machine, heard!.plan.ops)
   heard!.mark()
   return machineFrame - block
@@ -126,9 +173,19 @@ async function fill(mine: number): Promise<void> {
   while (mine === serial && playing) {
     const { control } = ring
     const followed = Atomics.load(control, WORD.followed) === Atomics.load(control, WORD.jump)
-    const there = ahead(followed ? Atomics.load(control, WORD.read) : Atomics.load(control, WORD.jumpTo), playing.written)
-    if (there >= readAhead) { await pause(); adapt(); tellFaults(); continue }
-    try { await step(mine) } catch (error) {
+    const there = ahead(
+      followed ? Atomics.load(control, WORD.read) : Atomics.load(control, WORD.jumpTo),
+      playing.written
+    )
+    if (there >= readAhead) {
+      await pause()
+      adapt()
+      tellFaults()
+      continue
+    }
+    try {
+      await step(mine)
+    } catch (error) {
       playing = null
       heard = null
       dirty = true
@@ -142,11 +199,13 @@ async function fill(mine: number): Promise<void> {
 const pause = () => new Promise(done => setTimeout(done, POLL_MS))
 
 const FAULTS_EVERY_MS = 500
-let faultsLooked = 0, faultsTold = ''
+let faultsLooked = 0,
+  faultsTold = ''
 function tellFaults(): void {
   if (performance.now() - faultsLooked < FAULTS_EVERY_MS || !heard) return
   faultsLooked = performance.now()
-  const channels = heard.stream.faults(), text = channels.join()
+  const channels = heard.stream.faults(),
+    text = channels.join()
   if (text !== faultsTold) tell({ kind: 'faults', channels })
   faultsTold = text
 }
@@ -157,7 +216,7 @@ function adapt(): void {
   if (!playing || count === playing.underruns) return
   playing.underruns = count
   if (playing.until !== null && playing.source >= playing.until) return
-  readAhead = Math.min(MOST_AHEAD, Math.ceil(readAhead * 1.5 / BLOCK) * BLOCK)
+  readAhead = Math.min(MOST_AHEAD, Math.ceil((readAhead * 1.5) / BLOCK) * BLOCK)
   announce()
 }
 
@@ -207,7 +266,9 @@ async function write(skip: number, tail: Float32Array[] | null): Promise<void> {
     const legs = [left, right].map(leg => leg.slice(skip))
     for (let n = 0; tail && n < legs[0].length && faded < CROSS; n++, faded++) {
       const share = (faded + 0.5) / CROSS
-      legs.forEach((leg, i) => { leg[n] = leg[n] * share + tail[i][faded] * (1 - share) })
+      legs.forEach((leg, i) => {
+        leg[n] = leg[n] * share + tail[i][faded] * (1 - share)
+      })
     }
     loudness?.feed(legs)
     for (let n = 0; n < legs[0].length; n++) {

@@ -33,14 +33,22 @@ export class Heard {
   /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
   private pure = false
 
-  constructor(private session: Session, private readonly media: MediaReader, private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null }) {
+  constructor(
+    private session: Session,
+    private readonly media: MediaReader,
+    private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null }
+  ) {
     const { plan, latency } = planOf(session, 0, listening)
     this.latency = latency
     this.stream = new PlanStream(plan, session, media)
   }
 
-  get plan(): Plan { return this.stream.plan }
-  get machine(): Machine { return this.stream.machine }
+  get plan(): Plan {
+    return this.stream.plan
+  }
+  get machine(): Machine {
+    return this.stream.machine
+  }
 
   /**
    * Takes the session as it is now. Settings move inside the running plan; where its shape changes, the next plan takes
@@ -51,7 +59,10 @@ export class Heard {
     const { plan, latency } = planOf(session, this.latency, this.listening)
     const before = this.stream
     if (this.machine.update(plan.ops)) {
-      if (!sameSettings(before.plan, plan)) { this.saved = []; this.pure = false }
+      if (!sameSettings(before.plan, plan)) {
+        this.saved = []
+        this.pure = false
+      }
       // The running machine keeps its operations; the plan's rows may still have moved.
       this.stream = new PlanStream(plan, session, this.media, this.machine)
       return null
@@ -69,8 +80,10 @@ export class Heard {
     const from = this.saved.filter(s => s.frame <= frame).at(-1)
     // A new machine holds no leftovers of what was played before.
     this.stream = new PlanStream(this.plan, this.session, this.media, from ? this.machine : new Machine(this.plan.ops))
-    if (from) { this.machine.restore(from); this.stream.start(from.frame) }
-    else this.stream.start(Math.min(this.stream.firstSound(), Math.floor(frame / 4096) * 4096))
+    if (from) {
+      this.machine.restore(from)
+      this.stream.start(from.frame)
+    } else this.stream.start(Math.min(this.stream.firstSound(), Math.floor(frame / 4096) * 4096))
     this.pure = true
     const begin = this.machine.frame
     for (let n = 0; this.machine.frame < frame; n++) {
@@ -94,7 +107,8 @@ export class Heard {
 
   private keep(): void {
     const { frame } = this.machine
-    if (!this.pure || frame % SAVE_EVERY >= BLOCK || this.saved.some(s => Math.abs(s.frame - frame) < SAVE_EVERY / 2)) return
+    if (!this.pure || frame % SAVE_EVERY >= BLOCK || this.saved.some(s => Math.abs(s.frame - frame) < SAVE_EVERY / 2))
+      return
     this.saved.push(this.machine.save())
     this.saved.sort((a, b) => a.frame - b.frame)
     // When there are too many, every other one goes.
@@ -102,15 +116,26 @@ export class Heard {
   }
 
   /** Remembers the state here, so that coming back to it is quick. */
-  mark(): void { if (!this.pure) return; this.saved.push(this.machine.save()); this.saved.sort((a, b) => a.frame - b.frame) }
+  mark(): void {
+    if (!this.pure) return
+    this.saved.push(this.machine.save())
+    this.saved.sort((a, b) => a.frame - b.frame)
+  }
 }
 
 /** The ears' latency never shrinks while playing: what is heard would jump. */
-function planOf(session: Session, atLeast: number, { trims, keyOf, probe }: Listening): { plan: Plan, latency: number } {
-  const channel = settings(session).heardChannel ?? Object.values(session.channel).find(c => c.role === 'main')?.id ?? Object.keys(session.channel)[0]
-  const wanted = { taps: [], live: true, ...probe && { probe } }
+function planOf(
+  session: Session,
+  atLeast: number,
+  { trims, keyOf, probe }: Listening
+): { plan: Plan; latency: number } {
+  const channel =
+    settings(session).heardChannel ??
+    Object.values(session.channel).find(c => c.role === 'main')?.id ??
+    Object.keys(session.channel)[0]
+  const wanted = { taps: [], live: true, ...(probe && { probe }) }
   if (!channel) return { plan: compile(session, wanted), latency: atLeast }
-  const heard = { channel, trimDb: trims.get(channel) ?? 0, ...keyOf && { keyOf } }
+  const heard = { channel, trimDb: trims.get(channel) ?? 0, ...(keyOf && { keyOf }) }
   const plan = compile(session, { ...wanted, heard: { ...heard, latency: atLeast } })
   const needed = plan.sinks.get('ears')!.latency
   if (needed <= atLeast && atLeast > 0) return { plan, latency: atLeast }
@@ -122,12 +147,21 @@ function sameSettings(a: Plan, b: Plan): boolean {
   if (!sameMoves(a, b)) return false
   const of = new Map(a.ops.map(op => [op.key, op.params]))
   // The first value of sources, sinks and convolutions is where their samples lie.
-  return b.ops.every(op => { const old = of.get(op.key); const first = op.kind === 'source' || op.kind === 'sink' || op.response ? 1 : 0; return old && op.params.every((p, i) => i < first || p === old[i]) })
+  return b.ops.every(op => {
+    const old = of.get(op.key)
+    const first = op.kind === 'source' || op.kind === 'sink' || op.response ? 1 : 0
+    return old && op.params.every((p, i) => i < first || p === old[i])
+  })
 }
 
 /** Do the same slots follow the same points? */
 function sameMoves(a: Plan, b: Plan): boolean {
-  const fields = (p: Plan) => p.moves.flatMap(m => [...m.fields, ...m.mix ? [m.mix] : []].map(f => ({ slot: m.slot, ...f })))
-  const old = fields(a), now = fields(b)
-  return old.length === now.length && old.every((f, i) => f.slot === now[i].slot && f.name === now[i].name && f.points === now[i].points)
+  const fields = (p: Plan) =>
+    p.moves.flatMap(m => [...m.fields, ...(m.mix ? [m.mix] : [])].map(f => ({ slot: m.slot, ...f })))
+  const old = fields(a),
+    now = fields(b)
+  return (
+    old.length === now.length &&
+    old.every((f, i) => f.slot === now[i].slot && f.name === now[i].name && f.points === now[i].points)
+  )
 }

@@ -4,32 +4,47 @@ import type { RowChange, Session } from '@nullet/core/session/session'
 import type { RingMemory } from './ring'
 
 export type ToEngine =
-  | { kind: 'memory', memory: RingMemory }
-  | { kind: 'session', session: Session }
-  | { kind: 'changes', changes: RowChange[] }
-  | { kind: 'play', from: number, until: number | null, repeat: { from: number, to: number } | null }
+  | { kind: 'memory'; memory: RingMemory }
+  | { kind: 'session'; session: Session }
+  | { kind: 'changes'; changes: RowChange[] }
+  | { kind: 'play'; from: number; until: number | null; repeat: { from: number; to: number } | null }
   | { kind: 'stop' }
   /** By how many dB channels are lowered while they are compared at equal loudness. */
-  | { kind: 'trims', trims: [string, number][] }
+  | { kind: 'trims'; trims: [string, number][] }
   /** The slot whose key is heard, and the slot that is looked at. */
-  | { kind: 'listen', keyOf: string | null, probe: string | null }
-  | { kind: 'repeat', repeat: { from: number, to: number } | null }
+  | { kind: 'listen'; keyOf: string | null; probe: string | null }
+  | { kind: 'repeat'; repeat: { from: number; to: number } | null }
   /** Renders a range offline with the same engine, for comparison: SHA-256 and samples of the taps. */
-  | { kind: 'render', serial: number, tap: TapName, from: number, frames: number }
+  | { kind: 'render'; serial: number; tap: TapName; from: number; frames: number }
 
 /** From a ring position on, source time runs on from a frame. */
-export interface Mark { at: number, frame: number }
+export interface Mark {
+  at: number
+  frame: number
+}
 
-/** What goes into the slot that is looked at, out of it, and steers it: power in dB in bands, highest levels since the last time. */
-export interface Probe { at: number, slot: string, in: Float32Array, out: Float32Array, key: Float32Array, inDb: number, outDb: number, keyDb: number }
+/**
+ * What goes into the slot that is looked at, out of it, and steers it: power in dB in bands, highest levels since the
+ * last time.
+ */
+export interface Probe {
+  at: number
+  slot: string
+  in: Float32Array
+  out: Float32Array
+  key: Float32Array
+  inDb: number
+  outDb: number
+  keyDb: number
+}
 
 export type FromEngine =
-  | { kind: 'plan', meters: string[], latency: number, readAhead: number }
-  | { kind: 'mark', mark: Mark, first: boolean }
-  | { kind: 'runningIn', share: number }
-  | { kind: 'ended', at: number }
-  | { kind: 'error', message: string }
-  | { kind: 'probe', probe: Probe }
+  | { kind: 'plan'; meters: string[]; latency: number; readAhead: number }
+  | { kind: 'mark'; mark: Mark; first: boolean }
+  | { kind: 'runningIn'; share: number }
+  | { kind: 'ended'; at: number }
+  | { kind: 'error'; message: string }
+  | { kind: 'probe'; probe: Probe }
   /** Channels that were muted because numbers came out that are none. */
-  | { kind: 'faults', channels: string[] }
-  | { kind: 'rendered', serial: number, audio: Float32Array[], sha256: string }
+  | { kind: 'faults'; channels: string[] }
+  | { kind: 'rendered'; serial: number; audio: Float32Array[]; sha256: string }

@@ -1,5 +1,6 @@
 /// <reference types="@types/audioworklet" />
-// Runs on the audio thread: copies frames from the ring to the output, through another rate where the output has one, and
+// Runs on the audio thread: copies frames from the ring to the output, through another rate where the output has one,
+// and
 // does nothing else. Never allocates, never waits.
 import { RateBridge } from './rateBridge'
 import { RING_FRAMES, WORD, WRAP, ahead, ringOver, type Ring, type RingMemory } from './ring'
@@ -11,12 +12,12 @@ class Output extends AudioWorkletProcessor {
   private readonly ring: Ring
   private jump = 0
   private gain = 0
-  private capture: { left: Float32Array, right: Float32Array, fill: number } | null = null
+  private capture: { left: Float32Array; right: Float32Array; fill: number } | null = null
 
   private readonly bridge: RateBridge | null
 
   /** @param options.processorOptions.step frames of the session a frame of the output */
-  constructor(options: { processorOptions: { memory: RingMemory, step: number } }) {
+  constructor(options: { processorOptions: { memory: RingMemory; step: number } }) {
     super()
     this.bridge = options.processorOptions.step === 1 ? null : new RateBridge(options.processorOptions.step)
     this.ring = ringOver(options.processorOptions.memory)
@@ -49,7 +50,7 @@ class Output extends AudioWorkletProcessor {
     const { control } = this.ring
     const read = Atomics.load(control, WORD.read)
     const there = ahead(read, Atomics.load(control, WORD.written))
-    const n = this.bridge ? there >= this.bridge.needs(left.length) ? left.length : 0 : Math.min(left.length, there)
+    const n = this.bridge ? (there >= this.bridge.needs(left.length) ? left.length : 0) : Math.min(left.length, there)
     if (n < left.length && aim) Atomics.add(control, WORD.underruns, 1)
     let taken = n
     if (this.bridge && n) {

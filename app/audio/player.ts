@@ -11,7 +11,7 @@ export interface PlayerEvents {
   faults(channels: string[]): void
   /** The output runs at another rate than the session. */
   otherRate(hz: number): void
-  plan(info: { latency: number, readAhead: number }): void
+  plan(info: { latency: number; readAhead: number }): void
 }
 
 export class Player {
@@ -26,7 +26,7 @@ export class Player {
   private endAt: number | null = null
   private lastSlotRead = -1
   private serial = 0
-  private readonly renders = new Map<number, (r: { audio: Float32Array[], sha256: string }) => void>()
+  private readonly renders = new Map<number, (r: { audio: Float32Array[]; sha256: string }) => void>()
   private started: (() => void) | null = null
   /** Time from the click on play until the engine's first frames were ready, in ms. */
   startMs = 0
@@ -39,7 +39,9 @@ export class Player {
     this.send({ kind: 'memory', memory: this.memory })
   }
 
-  private send(m: ToEngine): void { this.worker.postMessage(m) }
+  private send(m: ToEngine): void {
+    this.worker.postMessage(m)
+  }
 
   private hear(m: FromEngine): void {
     switch (m.kind) {
@@ -48,15 +50,33 @@ export class Player {
         this.events.plan(m)
         break
       case 'mark':
-        if (m.first) { this.marks = [m.mark]; this.endAt = null; this.startMs = performance.now() - this.clicked; this.started?.(); this.started = null }
-        else this.marks.push(m.mark)
+        if (m.first) {
+          this.marks = [m.mark]
+          this.endAt = null
+          this.startMs = performance.now() - this.clicked
+          this.started?.()
+          this.started = null
+        } else this.marks.push(m.mark)
         break
-      case 'runningIn': this.events.runningIn(m.share); break
-      case 'probe': this.probes.push(m.probe); break
-      case 'faults': this.events.faults(m.channels); break
-      case 'ended': this.endAt = m.at; break
-      case 'error': this.events.error(m.message); break
-      case 'rendered': this.renders.get(m.serial)?.(m); this.renders.delete(m.serial); break
+      case 'runningIn':
+        this.events.runningIn(m.share)
+        break
+      case 'probe':
+        this.probes.push(m.probe)
+        break
+      case 'faults':
+        this.events.faults(m.channels)
+        break
+      case 'ended':
+        this.endAt = m.at
+        break
+      case 'error':
+        this.events.error(m.message)
+        break
+      case 'rendered':
+        this.renders.get(m.serial)?.(m)
+        this.renders.delete(m.serial)
+        break
     }
   }
 
@@ -66,22 +86,38 @@ export class Player {
     this.send({ kind: 'session', session })
   }
 
-  change(changes: RowChange[]): void { this.send({ kind: 'changes', changes }) }
+  change(changes: RowChange[]): void {
+    this.send({ kind: 'changes', changes })
+  }
 
   /** Starts at a frame of source time; resolves when the first frames are ready. */
-  async play(from: number, until: number | null, repeat: { from: number, to: number } | null): Promise<void> {
+  async play(from: number, until: number | null, repeat: { from: number; to: number } | null): Promise<void> {
     this.clicked = performance.now()
     await this.open()
     // An earlier click that is still waiting is answered by this one.
     this.started?.()
-    const started = new Promise<void>(done => { this.started = done })
+    const started = new Promise<void>(done => {
+      this.started = done
+    })
     this.send({ kind: 'play', from: Math.max(0, Math.round(from)), until, repeat })
     await started
   }
 
-  stop(): void { this.marks = []; this.probes = []; this.started?.(); this.started = null; this.send({ kind: 'stop' }); Atomics.store(this.ring.control, WORD.running, 0) }
-  setTrims(trims: [string, number][]): void { this.send({ kind: 'trims', trims }) }
-  listen(keyOf: string | null, probe: string | null): void { this.probes = []; this.send({ kind: 'listen', keyOf, probe }) }
+  stop(): void {
+    this.marks = []
+    this.probes = []
+    this.started?.()
+    this.started = null
+    this.send({ kind: 'stop' })
+    Atomics.store(this.ring.control, WORD.running, 0)
+  }
+  setTrims(trims: [string, number][]): void {
+    this.send({ kind: 'trims', trims })
+  }
+  listen(keyOf: string | null, probe: string | null): void {
+    this.probes = []
+    this.send({ kind: 'listen', keyOf, probe })
+  }
 
   /** The latest look at a slot that has been heard. */
   probe(): Probe | null {
@@ -90,9 +126,13 @@ export class Player {
     if (passed.length > 1) this.probes = this.probes.slice(passed.length - 1)
     return passed.at(-1) ?? null
   }
-  setRepeat(repeat: { from: number, to: number } | null): void { this.send({ kind: 'repeat', repeat }) }
+  setRepeat(repeat: { from: number; to: number } | null): void {
+    this.send({ kind: 'repeat', repeat })
+  }
 
-  get canChooseDevice(): boolean { return 'setSinkId' in AudioContext.prototype }
+  get canChooseDevice(): boolean {
+    return 'setSinkId' in AudioContext.prototype
+  }
   /** Id of the output that was chosen; empty for the system's. */
   device = ''
 
@@ -103,14 +143,22 @@ export class Player {
 
   /** An output at the session's rate; where there is none, at the system's. */
   private contextAt(sampleRate: number): AudioContext {
-    try { return new AudioContext({ sampleRate, latencyHint: 'interactive' }) } catch { return new AudioContext({ latencyHint: 'interactive' }) }
+    try {
+      return new AudioContext({ sampleRate, latencyHint: 'interactive' })
+    } catch {
+      return new AudioContext({ latencyHint: 'interactive' })
+    }
   }
 
   private async open(): Promise<void> {
     if (!this.context) {
       this.context = this.contextAt(this.rate)
       await this.context.audioWorklet.addModule(workletUrl)
-      this.node = new AudioWorkletNode(this.context, 'nullet-output', { numberOfInputs: 0, outputChannelCount: [2], processorOptions: { memory: this.memory, step: this.rate / this.context.sampleRate } })
+      this.node = new AudioWorkletNode(this.context, 'nullet-output', {
+        numberOfInputs: 0,
+        outputChannelCount: [2],
+        processorOptions: { memory: this.memory, step: this.rate / this.context.sampleRate }
+      })
       if (this.context.sampleRate !== this.rate) this.events.otherRate(this.context.sampleRate)
       this.node.connect(this.context.destination)
       if (this.device) await this.setDevice(this.device)
@@ -122,8 +170,13 @@ export class Player {
   position(): number | null {
     if (!this.marks.length) return null
     const read = Atomics.load(this.ring.control, WORD.read)
-    if (Atomics.load(this.ring.control, WORD.followed) !== Atomics.load(this.ring.control, WORD.jump)) return this.marks[0].frame
-    if (this.endAt !== null && ahead(read, this.endAt) === 0) { this.endAt = null; this.events.ended(); return null }
+    if (Atomics.load(this.ring.control, WORD.followed) !== Atomics.load(this.ring.control, WORD.jump))
+      return this.marks[0].frame
+    if (this.endAt !== null && ahead(read, this.endAt) === 0) {
+      this.endAt = null
+      this.events.ended()
+      return null
+    }
     const passed = this.marks.filter(m => ahead(m.at, read) < 2 ** 29)
     const mark = passed.at(-1)
     if (!mark) return this.marks[0].frame
@@ -138,11 +191,15 @@ export class Player {
   }
 
   /**
-   * Highest values since the last call, by `channel/<id>`, `port/<id>`, `unit/<id>`, `ears`; `gain/<slot>` is the lowest. Reads only blocks
+   * Highest values since the last call, by `channel/<id>`, `port/<id>`, `unit/<id>`, `ears`; `gain/<slot>` is the
+   * lowest. Reads only blocks
    * that the output has taken.
    */
   meters(into: Map<string, number>): boolean {
-    if (!this.marks.length) { this.lastSlotRead = -1; return false }
+    if (!this.marks.length) {
+      this.lastSlotRead = -1
+      return false
+    }
     const now = Math.floor(Atomics.load(this.ring.control, WORD.read) / BLOCK)
     let from = this.lastSlotRead < 0 ? now - 1 : this.lastSlotRead
     if (now - from > METER_SLOTS / 2 || now < from) from = now - 1
@@ -151,7 +208,9 @@ export class Player {
     for (let block = from; block < now; block++) {
       const at = meterSlot(Math.max(0, block) * BLOCK)
       for (let i = 0; i < this.keys.length; i++) {
-        const key = this.keys[i], value = this.ring.meters[at + i], held = into.get(key)
+        const key = this.keys[i],
+          value = this.ring.meters[at + i],
+          held = into.get(key)
         if (held === undefined || i < 2 || (key.startsWith('gain/') ? value < held : value > held)) into.set(key, value)
       }
     }
@@ -159,17 +218,23 @@ export class Player {
     return true
   }
 
-  get underruns(): number { return Atomics.load(this.ring.control, WORD.underruns) }
+  get underruns(): number {
+    return Atomics.load(this.ring.control, WORD.underruns)
+  }
 
   /** What the output puts out from now on. */
-  capture(frames: number): Promise<{ left: Float32Array, right: Float32Array }> {
+  capture(frames: number): Promise<{ left: Float32Array; right: Float32Array }> {
     return new Promise(done => {
-      this.node!.port.onmessage = ({ data }: MessageEvent<{ left: Float32Array, right: Float32Array }>) => done(data)
+      this.node!.port.onmessage = ({ data }: MessageEvent<{ left: Float32Array; right: Float32Array }>) => done(data)
       this.node!.port.postMessage({ capture: frames })
     })
   }
 
-  render(tap: Extract<ToEngine, { kind: 'render' }>['tap'], from: number, frames: number): Promise<{ audio: Float32Array[], sha256: string }> {
+  render(
+    tap: Extract<ToEngine, { kind: 'render' }>['tap'],
+    from: number,
+    frames: number
+  ): Promise<{ audio: Float32Array[]; sha256: string }> {
     return new Promise(done => {
       this.renders.set(++this.serial, done)
       this.send({ kind: 'render', serial: this.serial, tap, from, frames })

@@ -11,11 +11,13 @@ export const METER_VALUES = 1024
 /** Words of the control area. */
 export const WORD = {
   /** Frames written and frames put out, modulo 2³⁰. */
-  written: 0, read: 1,
+  written: 0,
+  read: 1,
   /** 1 while the worklet may take frames. */
   running: 2,
   /** Raised when the writer starts somewhere else: the reader fades out and goes on at `jumpTo`. */
-  jump: 3, jumpTo: 4,
+  jump: 3,
+  jumpTo: 4,
   underruns: 5,
   /** The last jump that the reader has followed. */
   followed: 6,
@@ -24,7 +26,11 @@ export const WORD = {
 
 export const WRAP = 2 ** 30
 
-export interface RingMemory { control: SharedArrayBuffer, audio: SharedArrayBuffer, meters: SharedArrayBuffer }
+export interface RingMemory {
+  control: SharedArrayBuffer
+  audio: SharedArrayBuffer
+  meters: SharedArrayBuffer
+}
 
 export function ringMemory(): RingMemory {
   return {
@@ -34,16 +40,22 @@ export function ringMemory(): RingMemory {
   }
 }
 
-export interface Ring { control: Int32Array, left: Float32Array, right: Float32Array, meters: Float32Array }
+export interface Ring {
+  control: Int32Array
+  left: Float32Array
+  right: Float32Array
+  meters: Float32Array
+}
 
 export const ringOver = (m: RingMemory): Ring => ({
   control: new Int32Array(m.control),
-  left: new Float32Array(m.audio, 0, RING_FRAMES), right: new Float32Array(m.audio, RING_FRAMES * 4, RING_FRAMES),
+  left: new Float32Array(m.audio, 0, RING_FRAMES),
+  right: new Float32Array(m.audio, RING_FRAMES * 4, RING_FRAMES),
   meters: new Float32Array(m.meters)
 })
 
 /** Frames from a to b on the wrapping count. */
-export const ahead = (a: number, b: number) => ((b - a) % WRAP + WRAP) % WRAP
+export const ahead = (a: number, b: number) => (((b - a) % WRAP) + WRAP) % WRAP
 
 /** Place of the meters of the block that starts at a ring position. */
 export const meterSlot = (position: number) => (Math.floor(position / BLOCK) % METER_SLOTS) * METER_VALUES

@@ -4,23 +4,39 @@ import { Segments } from './segments'
 import { METER_SLOTS, METER_VALUES, WRAP, ahead, meterSlot } from './ring'
 
 const sample = (medium: string, leg: number, n: number) => medium.charCodeAt(0) + leg * 1000 + n
-interface Part { sha256: string, from: number, frames: number }
+interface Part {
+  sha256: string
+  from: number
+  frames: number
+}
 const requests: Part[][] = []
 
 function answer(legs: Record<string, number>): void {
   vi.stubGlobal('fetch', async (_: string, { body }: { body: string }) => {
     const { parts } = JSON.parse(body) as { parts: Part[] }
     requests.push(parts)
-    const all = parts.flatMap(p => Array.from({ length: legs[p.sha256]! }, (_, leg) => Array.from({ length: p.frames }, (_, i) => sample(p.sha256, leg, p.from + i))).flat())
+    const all = parts.flatMap(p =>
+      Array.from({ length: legs[p.sha256]! }, (_, leg) =>
+        Array.from({ length: p.frames }, (_, i) => sample(p.sha256, leg, p.from + i))
+      ).flat()
+    )
     return { ok: true, arrayBuffer: async () => Float32Array.from(all).buffer }
   })
 }
-afterEach(() => { vi.unstubAllGlobals(); requests.length = 0 })
+afterEach(() => {
+  vi.unstubAllGlobals()
+  requests.length = 0
+})
 
 function segments(): Segments {
   answer({ a: 1, b: 2 })
   const s = new Segments()
-  s.setMedia(new Map([['a', { sha256: 'a', legs: 1, frames: 70000 }], ['b', { sha256: 'b', legs: 2, frames: 20000 }]]))
+  s.setMedia(
+    new Map([
+      ['a', { sha256: 'a', legs: 1, frames: 70000 }],
+      ['b', { sha256: 'b', legs: 2, frames: 20000 }]
+    ])
+  )
   return s
 }
 

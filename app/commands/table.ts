@@ -14,23 +14,65 @@ import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
 
-export interface Command { keys: string, label: string, group: string, /** Needs something selected. */ on?: 'selection', run(): unknown }
+export interface Command {
+  keys: string
+  label: string
+  group: string
+  /** Needs something selected. */ on?: 'selection'
+  run(): unknown
+}
 
 /** What the first strokes stand for, as shown in the hint strip. */
 export const FIRST: Record<string, string> = {
-  n: 'new', d: 'duplicate', f: 'feed, families', s: 'send, solo, select', k: 'key', p: 'print, pan, park', m: 'mute, move, movement', i: 'insert', l: 'level, link, layout',
-  c: 'colour, clear', t: 'table, template, tempo', g: 'go', r: 'rename, remove, ride', w: 'why, what', v: 'view', h: 'hear', o: 'open'
+  n: 'new',
+  d: 'duplicate',
+  f: 'feed, families',
+  s: 'send, solo, select',
+  k: 'key',
+  p: 'print, pan, park',
+  m: 'mute, move, movement',
+  i: 'insert',
+  l: 'level, link, layout',
+  c: 'colour, clear',
+  t: 'table, template, tempo',
+  g: 'go',
+  r: 'rename, remove, ride',
+  w: 'why, what',
+  v: 'view',
+  h: 'hear',
+  o: 'open'
 }
 
 export function commands(): Command[] {
-  const g = useGestures(), strips = useStrips(), finding = useFinding(), s = useSelection(), store = useSession(), shell = useShell(), transport = useTransport(), theme = useTheme()
-  const view = (name: string) => () => goTo({ path: `/s/${store.id}/${name}`, query: s.list.length ? { sel: s.list.join(',') } : {} })
-  const network = (as: typeof shell.networkAs) => () => { shell.networkAs = as; return view('network')() }
-  const one = (act: (id: string) => unknown) => () => { if (s.focused) return act(s.focused) }
-  const sheet = (name: string) => () => { shell.sheet = name }
+  const g = useGestures(),
+    strips = useStrips(),
+    finding = useFinding(),
+    s = useSelection(),
+    store = useSession(),
+    shell = useShell(),
+    transport = useTransport(),
+    theme = useTheme()
+  const view = (name: string) => () =>
+    goTo({ path: `/s/${store.id}/${name}`, query: s.list.length ? { sel: s.list.join(',') } : {} })
+  const network = (as: typeof shell.networkAs) => () => {
+    shell.networkAs = as
+    return view('network')()
+  }
+  const one = (act: (id: string) => unknown) => () => {
+    if (s.focused) return act(s.focused)
+  }
+  const sheet = (name: string) => () => {
+    shell.sheet = name
+  }
   const ask = (question: PathQuestion) => () => shell.askPath(question)
   return [
-    { keys: 'n s', label: 'New submix of the selection', group: 'Network', on: 'selection', run: () => g.newSubmix(s.list) },
+    {
+      keys: 'n s',
+      label: 'New submix of the selection',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.newSubmix(s.list)
+    },
     { keys: 'n r', label: 'New return', group: 'Network', run: () => g.newBus('return', 'return') },
     { keys: 'n t', label: 'New stem', group: 'Network', run: () => g.newBus('stem', 'stem') },
     { keys: 'n m', label: 'New main', group: 'Network', run: () => g.newBus('main', 'main') },
@@ -41,14 +83,50 @@ export function commands(): Command[] {
     { keys: 'd u', label: 'Duplicate…', group: 'Network', on: 'selection', run: sheet('duplicate') },
     { keys: 'f t', label: 'Feed to…', group: 'Network', on: 'selection', run: () => g.askFeed(s.list) },
     { keys: 'f a', label: 'Feed also to…', group: 'Network', on: 'selection', run: () => g.askAlso(s.list) },
-    { keys: 'f n', label: 'Feed nowhere (unassign)', group: 'Network', on: 'selection', run: () => g.feedTo(s.list, null) },
-    { keys: 'f p', label: 'Feed to ports out…', group: 'Network', on: 'selection', run: () => g.askPorts(s.list, 'out') },
+    {
+      keys: 'f n',
+      label: 'Feed nowhere (unassign)',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.feedTo(s.list, null)
+    },
+    {
+      keys: 'f p',
+      label: 'Feed to ports out…',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.askPorts(s.list, 'out')
+    },
     { keys: 'f i', label: 'Hear ports in…', group: 'Network', on: 'selection', run: () => g.askPorts(s.list, 'in') },
-    { keys: 's t', label: 'Send to…, after the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'post') },
-    { keys: 's b', label: 'Send to…, before the fader', group: 'Network', on: 'selection', run: () => g.askSend(s.list, 'pre') },
+    {
+      keys: 's t',
+      label: 'Send to…, after the fader',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.askSend(s.list, 'post')
+    },
+    {
+      keys: 's b',
+      label: 'Send to…, before the fader',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.askSend(s.list, 'pre')
+    },
     { keys: 'k t', label: 'Key to…', group: 'Network', on: 'selection', run: () => g.askKey(s.list) },
-    { keys: 'k s', label: 'Key silently to… (silent trigger)', group: 'Network', on: 'selection', run: () => g.askSilentTrigger(s.list) },
-    { keys: 'm g', label: 'Move gain without changing the sound…', group: 'Network', on: 'selection', run: sheet('gain') },
+    {
+      keys: 'k s',
+      label: 'Key silently to… (silent trigger)',
+      group: 'Network',
+      on: 'selection',
+      run: () => g.askSilentTrigger(s.list)
+    },
+    {
+      keys: 'm g',
+      label: 'Move gain without changing the sound…',
+      group: 'Network',
+      on: 'selection',
+      run: sheet('gain')
+    },
     { keys: 't m', label: 'Tempo…', group: 'Network', run: sheet('tempo') },
     { keys: 't e', label: 'Templates…', group: 'Network', run: sheet('templates') },
     { keys: 't c', label: 'Table of crosspoints, out and in…', group: 'Network', run: sheet('table') },
@@ -57,7 +135,13 @@ export function commands(): Command[] {
     { keys: 's a', label: 'Solo safe', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'safe') },
     { keys: 'c s', label: 'Clear every solo', group: 'Strips', run: strips.clearSolo },
     { keys: 'l e', label: 'Level…', group: 'Strips', on: 'selection', run: () => strips.askLevel(s.list) },
-    { keys: 'l b', label: 'Level up or down by…', group: 'Strips', on: 'selection', run: () => strips.askLevelBy(s.list) },
+    {
+      keys: 'l b',
+      label: 'Level up or down by…',
+      group: 'Strips',
+      on: 'selection',
+      run: () => strips.askLevelBy(s.list)
+    },
     { keys: 'p a', label: 'Pan…', group: 'Strips', on: 'selection', run: () => strips.askPan(s.list) },
     { keys: 'l a', label: 'Layout…', group: 'Strips', on: 'selection', run: () => strips.askLayout(s.list) },
     { keys: 'c o', label: 'Colour…', group: 'Strips', on: 'selection', run: () => strips.askColour(s.list) },
@@ -66,16 +150,74 @@ export function commands(): Command[] {
     { keys: 'l u', label: 'Unlink', group: 'Strips', on: 'selection', run: () => strips.unlink(s.list) },
     { keys: 'l l', label: 'Lift all links, or let them down', group: 'Strips', run: shell.toggleLifted },
     { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(strips.rename) },
-    { keys: 'r s', label: 'Rename in series…', group: 'Strips', on: 'selection', run: () => strips.renameSeries(s.list) },
+    {
+      keys: 'r s',
+      label: 'Rename in series…',
+      group: 'Strips',
+      on: 'selection',
+      run: () => strips.renameSeries(s.list)
+    },
     { keys: 'r e', label: 'Remove', group: 'Strips', on: 'selection', run: () => strips.remove(s.list) },
-    { keys: 'p k', label: 'Park or bring back', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'parked') },
-    { keys: 'i n', label: 'Insert a processor or loop…', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id)) },
-    { keys: 'i e', label: 'Insert an equaliser', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'equaliser')) },
-    { keys: 'i c', label: 'Insert a compressor', group: 'Rail', on: 'selection', run: one(id => g.addSlot(id, 'compressor')) },
+    {
+      keys: 'p k',
+      label: 'Park or bring back',
+      group: 'Strips',
+      on: 'selection',
+      run: () => strips.toggle(s.list, 'parked')
+    },
+    {
+      keys: 'i n',
+      label: 'Insert a processor or loop…',
+      group: 'Rail',
+      on: 'selection',
+      run: one(id => g.addSlot(id))
+    },
+    {
+      keys: 'i e',
+      label: 'Insert an equaliser',
+      group: 'Rail',
+      on: 'selection',
+      run: one(id => g.addSlot(id, 'equaliser'))
+    },
+    {
+      keys: 'i c',
+      label: 'Insert a compressor',
+      group: 'Rail',
+      on: 'selection',
+      run: one(id => g.addSlot(id, 'compressor'))
+    },
     { keys: 'o n', label: 'Open the notes', group: 'Rail', on: 'selection', run: one(id => useNotes().open(id)) },
-    { keys: 'o r', label: 'Open the rail', group: 'Rail', on: 'selection', run: one(id => { shell.railOf = id; return view('network')() }) },
-    { keys: 'm o', label: 'Movement of the selection, over time', group: 'Passes', on: 'selection', run: () => { useMovement().add(s.list); shell.passesAs = 'time'; return view('passes')() } },
-    { keys: 'm c', label: 'Copy movement of the first selected onto the others', group: 'Passes', on: 'selection', run: () => { const [from, ...to] = s.list; if (from) useMovement().copyOnto(from, to) } },
+    {
+      keys: 'o r',
+      label: 'Open the rail',
+      group: 'Rail',
+      on: 'selection',
+      run: one(id => {
+        shell.railOf = id
+        return view('network')()
+      })
+    },
+    {
+      keys: 'm o',
+      label: 'Movement of the selection, over time',
+      group: 'Passes',
+      on: 'selection',
+      run: () => {
+        useMovement().add(s.list)
+        shell.passesAs = 'time'
+        return view('passes')()
+      }
+    },
+    {
+      keys: 'm c',
+      label: 'Copy movement of the first selected onto the others',
+      group: 'Passes',
+      on: 'selection',
+      run: () => {
+        const [from, ...to] = s.list
+        if (from) useMovement().copyOnto(from, to)
+      }
+    },
     { keys: 'r i', label: 'Ride: write what is moved while it plays', group: 'Passes', run: useRides().toggle },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
     { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(strips.hear) },
@@ -84,7 +226,13 @@ export function commands(): Command[] {
     { keys: 'h d', label: 'Output device…', group: 'Listening', run: () => useListening().askDevice() },
     { keys: 'h m', label: 'Hear the next main', group: 'Listening', run: transport.hearNextMain },
     { keys: 's f', label: 'Select all that feed this', group: 'Finding', on: 'selection', run: finding.selectFeeders },
-    { keys: 's u', label: 'Select all that reach this', group: 'Finding', on: 'selection', run: finding.selectUpstream },
+    {
+      keys: 's u',
+      label: 'Select all that reach this',
+      group: 'Finding',
+      on: 'selection',
+      run: finding.selectUpstream
+    },
     { keys: 's y', label: 'Select its whole family', group: 'Finding', on: 'selection', run: finding.selectFamily },
     { keys: 's m', label: 'Select all that match the filter', group: 'Finding', run: finding.selectFound },
     { keys: 'g o', label: 'Go to…', group: 'Finding', run: finding.goTo },
@@ -101,9 +249,32 @@ export function commands(): Command[] {
     { keys: 'v x', label: 'Crosspoints', group: 'Views', run: network('crosspoints') },
     { keys: 'v o', label: 'Cost', group: 'Views', run: network('cost') },
     { keys: 'v r', label: 'Rig', group: 'Views', run: view('rig') },
-    { keys: 'v p', label: 'Passes', group: 'Views', run: () => { shell.passesAs = 'prints'; return view('passes')() } },
-    { keys: 'v t', label: 'Over time', group: 'Views', run: () => { shell.passesAs = 'time'; return view('passes')() } },
-    { keys: 'v c', label: 'Checks', group: 'Views', run: () => { shell.checksOpen = !shell.checksOpen } },
+    {
+      keys: 'v p',
+      label: 'Passes',
+      group: 'Views',
+      run: () => {
+        shell.passesAs = 'prints'
+        return view('passes')()
+      }
+    },
+    {
+      keys: 'v t',
+      label: 'Over time',
+      group: 'Views',
+      run: () => {
+        shell.passesAs = 'time'
+        return view('passes')()
+      }
+    },
+    {
+      keys: 'v c',
+      label: 'Checks',
+      group: 'Views',
+      run: () => {
+        shell.checksOpen = !shell.checksOpen
+      }
+    },
     { keys: 'v f', label: 'Fold or unfold Path', group: 'Views', run: shell.togglePath },
     { keys: 'v w', label: 'Wide or compact strips', group: 'Views', run: shell.toggleCompact },
     { keys: 'v l', label: 'Let the view follow the selection, or stay', group: 'Views', run: shell.toggleFollows },
@@ -113,6 +284,14 @@ export function commands(): Command[] {
 
 /** Keys of one stroke, as the platform has them. */
 export const PLAIN_KEYS = [
-  ['Space', 'play, stop'], ['Escape', 'leave, clear'], ['← → ↑ ↓', 'move; on a level, change it'], ['Enter', 'open the rail'],
-  ['Ctrl Z', 'undo'], ['Ctrl Shift Z', 'redo'], ['Ctrl A', 'select all that is shown'], ['/', 'filter'], ['.', 'find anything by typing'], ['?', 'this page']
+  ['Space', 'play, stop'],
+  ['Escape', 'leave, clear'],
+  ['← → ↑ ↓', 'move; on a level, change it'],
+  ['Enter', 'open the rail'],
+  ['Ctrl Z', 'undo'],
+  ['Ctrl Shift Z', 'redo'],
+  ['Ctrl A', 'select all that is shown'],
+  ['/', 'filter'],
+  ['.', 'find anything by typing'],
+  ['?', 'this page']
 ] as const

@@ -3,7 +3,11 @@
 export const MINUS = '−'
 
 /** What happened and what was kept, one sentence after the other. */
-export const sentences = (...parts: (string | undefined)[]): string => parts.filter(p => p).map(p => /[.!?…]$/.test(p!) ? p : `${p}.`).join(' ')
+export const sentences = (...parts: (string | undefined)[]): string =>
+  parts
+    .filter(p => p)
+    .map(p => (/[.!?…]$/.test(p!) ? p : `${p}.`))
+    .join(' ')
 
 /** null and −Infinity are −∞. */
 export function dB(value: number | null | undefined, digits = 1): string {
@@ -14,17 +18,22 @@ export function dB(value: number | null | undefined, digits = 1): string {
 
 /** dB typed by a hand: “-6”, “−6.5”, “+3”, “-inf”. NaN when it is none. */
 export function parseDb(text: string): number | null {
-  const plain = text.trim().replace(/[−–]/g, '-').replace(',', '.').replace(/\s*dB$/i, '')
+  const plain = text
+    .trim()
+    .replace(/[−–]/g, '-')
+    .replace(',', '.')
+    .replace(/\s*dB$/i, '')
   if (/^-?(inf|infinity|∞|oo)$/i.test(plain)) return null
   return plain === '' ? NaN : Number(plain)
 }
 
 /** A number typed by a hand: “2,5”, “−3”, “2.6k”. NaN when it is none. */
-export const parseNumber = (text: string): number => Number(text.replace('−', '-').replace(',', '.').replace(/k$/i, 'e3'))
+export const parseNumber = (text: string): number =>
+  Number(text.replace('−', '-').replace(',', '.').replace(/k$/i, 'e3'))
 
 export function time(frames: number, rate: number): string {
   const seconds = Math.max(0, frames / rate)
-  return `${Math.floor(seconds / 60)}:${(Math.floor(seconds % 60 * 1000) / 1000).toFixed(3).padStart(6, '0')}`
+  return `${Math.floor(seconds / 60)}:${(Math.floor((seconds % 60) * 1000) / 1000).toFixed(3).padStart(6, '0')}`
 }
 
 export const shortTime = (frames: number, rate: number): string => {
@@ -45,4 +54,5 @@ export function value(v: number | string | boolean | undefined, unit?: string): 
   return MINUS_SIGN(`${v.toFixed(unit === '%' ? 0 : digits)}${unit ? ` ${unit}` : ''}`)
 }
 
-export const pan = (p: number): string => Math.abs(p) < 0.005 ? 'C' : `${p < 0 ? 'L' : 'R'}${Math.round(Math.abs(p) * 100)}`
+export const pan = (p: number): string =>
+  Math.abs(p) < 0.005 ? 'C' : `${p < 0 ? 'L' : 'R'}${Math.round(Math.abs(p) * 100)}`

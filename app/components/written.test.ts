@@ -4,9 +4,29 @@ import { dB, pan, parseDb, sentences, shortTime, time, value } from './format'
 import { TICKS, levelAt, place } from './scale'
 
 describe('numbers', () => {
-  it.each([[0, '0.0'], [-0.04, '0.0'], [-3.2, '−3.2'], [6, '+6.0'], [null, '−∞'], [-Infinity, '−∞'], [undefined, '−∞']] as const)('%s dB is written %s', (v, text) => { expect(dB(v)).toBe(text) })
+  it.each([
+    [0, '0.0'],
+    [-0.04, '0.0'],
+    [-3.2, '−3.2'],
+    [6, '+6.0'],
+    [null, '−∞'],
+    [-Infinity, '−∞'],
+    [undefined, '−∞']
+  ] as const)('%s dB is written %s', (v, text) => {
+    expect(dB(v)).toBe(text)
+  })
 
-  it.each([['-6', -6], ['−6,5', -6.5], ['+3 dB', 3], ['-inf', null], ['−∞', null], ['', NaN], ['loud', NaN]] as const)('“%s” is read as %s', (text, v) => { expect(parseDb(text)).toEqual(v) })
+  it.each([
+    ['-6', -6],
+    ['−6,5', -6.5],
+    ['+3 dB', 3],
+    ['-inf', null],
+    ['−∞', null],
+    ['', NaN],
+    ['loud', NaN]
+  ] as const)('“%s” is read as %s', (text, v) => {
+    expect(parseDb(text)).toEqual(v)
+  })
 
   it('times keep their milliseconds and roll over', () => {
     expect(time(0, 48000)).toBe('0:00.000')
@@ -16,7 +36,15 @@ describe('numbers', () => {
   })
 
   it('parameters carry their unit', () => {
-    expect([value(2600, 'Hz'), value(80, 'Hz'), value(3, ':1'), value(-12, 'dB'), value(0.5, 'ms'), value(42, '%'), value('bell')]).toEqual(['2.60 kHz', '80.0 Hz', '3.00 : 1', '−12.0 dB', '0.50 ms', '42 %', 'bell'])
+    expect([
+      value(2600, 'Hz'),
+      value(80, 'Hz'),
+      value(3, ':1'),
+      value(-12, 'dB'),
+      value(0.5, 'ms'),
+      value(42, '%'),
+      value('bell')
+    ]).toEqual(['2.60 kHz', '80.0 Hz', '3.00 : 1', '−12.0 dB', '0.50 ms', '42 %', 'bell'])
     expect([pan(0), pan(-0.2), pan(1)]).toEqual(['C', 'L20', 'R100'])
   })
 })

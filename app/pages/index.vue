@@ -8,26 +8,46 @@ import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
 import { upload } from '~/stores/upload'
 
-interface Summary { id: string, name: string, tracks: number, buses: number, updatedAt: string }
-const notices = useNotices(), ask = useAsk()
+interface Summary {
+  id: string
+  name: string
+  tracks: number
+  buses: number
+  updatedAt: string
+}
+const notices = useNotices(),
+  ask = useAsk()
 const list = shallowRef<Summary[] | null>(null)
 const away = ref('')
-const busy = ref(false), share = ref(0), cut = ref(false)
+const busy = ref(false),
+  share = ref(0),
+  cut = ref(false)
 const rate = ref(48000)
 const picker = ref<HTMLInputElement>()
 
 async function load(): Promise<void> {
-  try { list.value = await api<Summary[]>('/api/sessions'); away.value = '' } catch (error) { away.value = (error as Error).message }
+  try {
+    list.value = await api<Summary[]>('/api/sessions')
+    away.value = ''
+  } catch (error) {
+    away.value = (error as Error).message
+  }
 }
 onMounted(load)
 
 async function create(): Promise<void> {
-  const name = await ask.ask({ title: `New session at ${rate.value / 1000} kHz`, kind: 'text', placeholder: 'name of the session' })
+  const name = await ask.ask({
+    title: `New session at ${rate.value / 1000} kHz`,
+    kind: 'text',
+    placeholder: 'name of the session'
+  })
   if (!name) return
   try {
     const { id } = await api<{ id: string }>('/api/sessions', { body: { id: newId(), name, sampleRate: rate.value } })
     await goTo(`/s/${id}/sources`)
-  } catch (error) { notices.wrong(error) }
+  } catch (error) {
+    notices.wrong(error)
+  }
 }
 
 async function bring(event: Event): Promise<void> {
@@ -38,18 +58,38 @@ async function bring(event: Event): Promise<void> {
   try {
     const id = newId()
     const said = await upload<{ notes: string[] }>({
-      path: '/api/packages', query: { id }, file, session: id,
-      progress: n => { share.value = n }, cut: isCut => { cut.value = isCut }
+      path: '/api/packages',
+      query: { id },
+      file,
+      session: id,
+      progress: n => {
+        share.value = n
+      },
+      cut: isCut => {
+        cut.value = isCut
+      }
     })
     said?.notes.slice(0, 3).forEach(n => notices.tell(n))
     await goTo(`/s/${id}/network`)
-  } catch (error) { notices.wrong(error) } finally { busy.value = cut.value = false; (event.target as HTMLInputElement).value = '' }
+  } catch (error) {
+    notices.wrong(error)
+  } finally {
+    busy.value = cut.value = false
+    ;(event.target as HTMLInputElement).value = ''
+  }
 }
 
 async function remove(s: Summary): Promise<void> {
-  const sure = await ask.ask({ title: `Remove “${s.name}” for good? Its audio goes when no other session uses it. Type its name.`, kind: 'text' })
+  const sure = await ask.ask({
+    title: `Remove “${s.name}” for good? Its audio goes when no other session uses it. Type its name.`,
+    kind: 'text'
+  })
   if (sure !== s.name) return
-  try { await api(`/api/sessions/${encodeURIComponent(s.id)}`, { method: 'DELETE' }) } catch (error) { notices.wrong(error) }
+  try {
+    await api(`/api/sessions/${encodeURIComponent(s.id)}`, { method: 'DELETE' })
+  } catch (error) {
+    notices.wrong(error)
+  }
   await load()
 }
 </script>
@@ -64,9 +104,17 @@ async function remove(s: Summary): Promise<void> {
         <el-option v-for="r in [44100, 48000, 88200, 96000]" :key="r" :value="r" :label="`${r / 1000} kHz`" />
       </el-select>
       <el-button :loading="busy" @click="picker?.click()">Bring in a session package…</el-button>
-      <input ref="picker" type="file" accept=".zip" hidden data-package @change="bring">
+      <input ref="picker" type="file" accept=".zip" hidden data-package @change="bring" />
     </div>
-    <p v-if="busy" class="quiet" data-coming>{{ cut ? 'The line was cut; it goes on by itself where it stopped.' : share < 1 ? `sending the package, ${Math.round(share * 100)} %` : 'reading the package…' }}</p>
+    <p v-if="busy" class="quiet" data-coming>
+      {{
+        cut
+          ? 'The line was cut; it goes on by itself where it stopped.'
+          : share < 1
+            ? `sending the package, ${Math.round(share * 100)} %`
+            : 'reading the package…'
+      }}
+    </p>
     <p v-if="away" class="away">{{ away }} <button class="plain" @click="load">Try again</button></p>
     <ul v-else-if="list?.length">
       <li v-for="s in list" :key="s.id">
@@ -76,18 +124,53 @@ async function remove(s: Summary): Promise<void> {
         <button class="plain quiet" @click="remove(s)">remove</button>
       </li>
     </ul>
-    <div v-else-if="list" class="empty"><h2>No session yet</h2>Make a new one and drop audio files on it, or bring in a package.</div>
+    <div v-else-if="list" class="empty">
+      <h2>No session yet</h2>
+      Make a new one and drop audio files on it, or bring in a package.
+    </div>
     <ShellExtras />
   </main>
 </template>
 
 <style scoped>
-.home { max-width: 860px; margin: 0 auto; padding: 72px 24px; height: 100%; }
-h1 { font-size: 28px; margin: 0; }
-.do { display: flex; gap: 8px; margin: 24px 0; }
-ul { list-style: none; margin: 0; padding: 0; border-top: 1px solid var(--rule); }
-li { display: grid; grid-template-columns: 1fr 90px 90px 140px 60px; gap: 16px; padding: 10px 4px; border-bottom: 1px solid var(--rule); align-items: baseline; }
-li a { color: var(--ink); font-weight: 500; text-decoration: none; }
-li a:hover { color: var(--acting); }
-.away { color: var(--wrong); }
+.home {
+  max-width: 860px;
+  margin: 0 auto;
+  padding: 72px 24px;
+  height: 100%;
+}
+h1 {
+  font-size: 28px;
+  margin: 0;
+}
+.do {
+  display: flex;
+  gap: 8px;
+  margin: 24px 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 1px solid var(--rule);
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr 90px 90px 140px 60px;
+  gap: 16px;
+  padding: 10px 4px;
+  border-bottom: 1px solid var(--rule);
+  align-items: baseline;
+}
+li a {
+  color: var(--ink);
+  font-weight: 500;
+  text-decoration: none;
+}
+li a:hover {
+  color: var(--acting);
+}
+.away {
+  color: var(--wrong);
+}
 </style>

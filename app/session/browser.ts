@@ -12,13 +12,22 @@ export function httpWire(session: string): Wire {
   const path = `/api/sessions/${encodeURIComponent(session)}`
   const signal = () => AbortSignal.timeout(PATIENCE_MS)
   return {
-    load: asked => api<Loaded>(`${path}${asked.length ? `?asked=${encodeURIComponent(asked.slice(0, MOST_ASKED).join())}` : ''}`, { signal: signal() }),
+    load: asked =>
+      api<Loaded>(`${path}${asked.length ? `?asked=${encodeURIComponent(asked.slice(0, MOST_ASKED).join())}` : ''}`, {
+        signal: signal()
+      }),
     post: body => api<Answer>(`${path}/edits`, { body, signal: signal() }),
     since: (base, era) => api<Answer>(`${path}/edits?base=${base}&era=${encodeURIComponent(era)}`, { signal: signal() })
   }
 }
 
-const KINDS: Record<string, Failure> = { ahead: 'ahead', noSession: 'gone', away: 'away', databaseDown: 'away', failed: 'failed' }
+const KINDS: Record<string, Failure> = {
+  ahead: 'ahead',
+  noSession: 'gone',
+  away: 'away',
+  databaseDown: 'away',
+  failed: 'failed'
+}
 
 /** A reason that was given is a refusal; without one it is not known what became of the request. */
 export function failureOf(error: unknown): Failure {
@@ -31,7 +40,9 @@ export function failureOf(error: unknown): Failure {
 const lockName = (client: string) => `nullet page ${client}`
 
 /** This page is open for as long as it holds its lock. */
-export function holdPage(client: string): void { void navigator.locks.request(lockName(client), () => new Promise(() => {})) }
+export function holdPage(client: string): void {
+  void navigator.locks.request(lockName(client), () => new Promise(() => {}))
+}
 
 export async function pageIsOpen(client: string): Promise<boolean> {
   const { held = [] } = await navigator.locks.query()

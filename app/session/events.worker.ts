@@ -1,4 +1,5 @@
-// One event stream for all pages of a browser: a browser opens few connections to a server, and pages that each hold one
+// One event stream for all pages of a browser: a browser opens few connections to a server, and pages that each hold
+// one
 // starve the rest. Pages come by ports and are told everything; they pick what is theirs.
 import type { Told } from './events'
 
@@ -15,10 +16,12 @@ function listen(): void {
   for (const gap of ['open', 'gap']) stream.addEventListener(gap, () => tell({ kind: 'open' }))
 }
 
-(self as unknown as { onconnect: (e: MessageEvent) => void }).onconnect = e => {
+;(self as unknown as { onconnect: (e: MessageEvent) => void }).onconnect = e => {
   const port = e.ports[0]!
   ports.add(port)
-  port.onmessage = m => { if (m.data === 'leave') ports.delete(port) }
+  port.onmessage = m => {
+    if (m.data === 'leave') ports.delete(port)
+  }
   port.start()
   listen()
 }

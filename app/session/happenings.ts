@@ -1,7 +1,11 @@
 // What the keeper of the server had to start again since this page last asked: said once, in a sentence each.
 import { api } from '~/stores/api'
 
-interface Happening { at: string, what: string, said: string }
+interface Happening {
+  at: string
+  what: string
+  said: string
+}
 
 export class Happenings {
   private last: string | null = null

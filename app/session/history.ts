@@ -1,7 +1,11 @@
 // What can be taken back and made again: one list of one's own gestures, in order, each under its own key.
 import { inverse, type RowChange } from '@nullet/core/session/session'
 
-export interface Step { gesture: string, label: string, changes: readonly RowChange[] }
+export interface Step {
+  gesture: string
+  label: string
+  changes: readonly RowChange[]
+}
 
 const MOST = 200
 
@@ -16,11 +20,14 @@ export class History {
   }
 
   /** A gesture that the server carried out for this page: an import, a print. What was taken back stays. */
-  arrived(step: Step): void { this.undos = [...this.undos.slice(1 - MOST), step] }
+  arrived(step: Step): void {
+    this.undos = [...this.undos.slice(1 - MOST), step]
+  }
 
   /** What a gesture really changed, as the server says; edits of others may have come in between. */
   settled(gesture: string, changes: readonly RowChange[]): void {
-    const put = (list: readonly Step[]) => list.some(s => s.gesture === gesture) ? list.map(s => s.gesture === gesture ? { ...s, changes } : s) : list
+    const put = (list: readonly Step[]) =>
+      list.some(s => s.gesture === gesture) ? list.map(s => (s.gesture === gesture ? { ...s, changes } : s)) : list
     this.undos = put(this.undos)
     this.redos = put(this.redos)
   }
@@ -32,16 +39,23 @@ export class History {
   }
 
   /** The step that undo or redo means, and the changes that carry it out. */
-  next(way: 'undo' | 'redo'): { step: Step, changes: RowChange[] } | null {
+  next(way: 'undo' | 'redo'): { step: Step; changes: RowChange[] } | null {
     const step = (way === 'undo' ? this.undos : this.redos).at(-1)
     return step ? { step, changes: inverse(step.changes) } : null
   }
 
   /** The last step moved over, under the gesture that carried it out. */
   moved(way: 'undo' | 'redo', made: Step): void {
-    if (way === 'undo') { this.undos = this.undos.slice(0, -1); this.redos = [...this.redos, made] }
-    else { this.redos = this.redos.slice(0, -1); this.undos = [...this.undos, made] }
+    if (way === 'undo') {
+      this.undos = this.undos.slice(0, -1)
+      this.redos = [...this.redos, made]
+    } else {
+      this.redos = this.redos.slice(0, -1)
+      this.undos = [...this.undos, made]
+    }
   }
 
-  clear(): void { this.undos = this.redos = [] }
+  clear(): void {
+    this.undos = this.redos = []
+  }
 }

@@ -10,40 +10,82 @@ import type { Wire } from './wire'
 
 function small(): Session {
   const k = new Sketch('Small')
-  k.bus('main', { role: 'main' }); k.bus('drums'); k.main('drums', 'main'); k.main(k.track('low'), 'drums')
+  k.bus('main', { role: 'main' })
+  k.bus('drums')
+  k.main('drums', 'main')
+  k.main(k.track('low'), 'drums')
   return k.session
 }
 
-interface Page { link: SessionLink, said: string[], stuck: (() => void)[] }
+interface Page {
+  link: SessionLink
+  said: string[]
+  stuck: (() => void)[]
+}
 
-function page(wire: Wire, options: { client?: string, shelf?: MemoryShelf, alive?: (c: string) => boolean, session?: string } = {}): Page {
-  const said: string[] = [], stuck: (() => void)[] = []
+function page(
+  wire: Wire,
+  options: { client?: string; shelf?: MemoryShelf; alive?: (c: string) => boolean; session?: string } = {}
+): Page {
+  const said: string[] = [],
+    stuck: (() => void)[] = []
   const client = options.client ?? 'one'
   const events: LinkEvents = {
-    changed() {}, refused: (e, label) => said.push(`${label}: ${(e as Error).message}`), stuck: (label, leaveOut) => { said.push(`stuck: ${label}`); stuck.push(leaveOut) }, noRoom: () => said.push('no room')
+    changed() {},
+    refused: (e, label) => said.push(`${label}: ${(e as Error).message}`),
+    stuck: (label, leaveOut) => {
+      said.push(`stuck: ${label}`)
+      stuck.push(leaveOut)
+    },
+    noRoom: () => said.push('no room')
   }
-  const shelf = new WaitingShelf(options.shelf ?? new MemoryShelf(), options.session ?? 's', client, async c => options.alive?.(c) ?? false)
-  return { link: new SessionLink({ wire, shelf, client, failureOf, pause: async () => {}, clock: () => 0, events }), said, stuck }
+  const shelf = new WaitingShelf(
+    options.shelf ?? new MemoryShelf(),
+    options.session ?? 's',
+    client,
+    async c => options.alive?.(c) ?? false
+  )
+  return {
+    link: new SessionLink({ wire, shelf, client, failureOf, pause: async () => {}, clock: () => 0, events }),
+    said,
+    stuck
+  }
 }
 
 /** A wire on which the next posts go wrong, each in its own way. */
 function faulty(server: MemoryServer, faults: ((ask: () => Promise<never>) => Promise<never>)[]): Wire {
   return {
-    load: asked => server.load(asked), since: (b, e) => server.since(b, e),
-    post: body => { const fault = faults.shift(); const ask = () => server.post(body); return fault ? fault(ask as () => Promise<never>) : ask() }
+    load: asked => server.load(asked),
+    since: (b, e) => server.since(b, e),
+    post: body => {
+      const fault = faults.shift()
+      const ask = () => server.post(body)
+      return fault ? fault(ask as () => Promise<never>) : ask()
+    }
   }
 }
-const lostRequest = async () => { throw new Lost('request') }
-const lostAnswer = async (ask: () => Promise<unknown>) => { await ask(); throw new Lost('answer') }
-const broken = async () => { throw new Broken('500') }
+const lostRequest = async () => {
+  throw new Lost('request')
+}
+const lostAnswer = async (ask: () => Promise<unknown>) => {
+  await ask()
+  throw new Lost('answer')
+}
+const broken = async () => {
+  throw new Broken('500')
+}
 
 const level = (ids: string[], byDb: number) => ({ verb: 'moveLevels', args: { ids, byDb } })
 const fields = (id: string, f: object) => ({ verb: 'setChannels', args: { ids: [id], fields: f } })
-const bus = (id: string, to = 'main') => ({ verb: 'createBus', args: { id, name: id, role: 'submix', order: 'b0', to, feedId: `f-${id}` } })
+const bus = (id: string, to = 'main') => ({
+  verb: 'createBus',
+  args: { id, name: id, role: 'submix', order: 'b0', to, feedId: `f-${id}` }
+})
 
 describe('an edit', () => {
   it('is shown at once and stored once', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
     link.apply(level(['drums'], -3))
     expect(link.session!.channel.drums!.levelDb).toBe(-3)
@@ -54,7 +96,8 @@ describe('an edit', () => {
   })
 
   it('is applied here as the server reads it, to the last sign', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
     link.apply(fields('low', { levelDb: -0, name: undefined }))
     expect(Object.is(link.session!.channel.low!.levelDb, 0)).toBe(true)
@@ -63,14 +106,21 @@ describe('an edit', () => {
   })
 
   it('whose answer is lost is not applied again, nor when the page is loaded anew meanwhile', async () => {
-    const server = new MemoryServer(small()), shelf = new MemoryShelf()
+    const server = new MemoryServer(small()),
+      shelf = new MemoryShelf()
     const first = page(faulty(server, [lostAnswer]), { shelf })
     await first.link.open()
     first.link.apply(level(['drums'], -3))
     await first.link.settled()
     expect(server.session.channel.drums!.levelDb).toBe(-3)
 
-    const gone: Wire = { ...faulty(server, []), post: async body => { await server.post(body); throw new Lost('and the page is closed') } }
+    const gone: Wire = {
+      ...faulty(server, []),
+      post: async body => {
+        await server.post(body)
+        throw new Lost('and the page is closed')
+      }
+    }
     const second = page(gone, { shelf, client: 'two' })
     await second.link.open()
     second.link.apply(level(['drums'], -3))
@@ -110,13 +160,16 @@ describe('an edit', () => {
 
   it('that was left out while it was under way takes no other with it when it is refused at last', async () => {
     const server = new MemoryServer(small())
-    let answer = () => {}, posts = 0
+    let answer = () => {},
+      posts = 0
     const { link, said, stuck } = page({
       ...faulty(server, []),
       post: async body => {
         if (++posts <= 4) throw new Broken('500')
         if (posts > 5) return server.post(body)
-        await new Promise<void>(done => { answer = done })
+        await new Promise<void>(done => {
+          answer = done
+        })
         throw new Refusal('circle', 'refused at last')
       }
     })
@@ -133,7 +186,8 @@ describe('an edit', () => {
   })
 
   it('that the server refuses takes its own step of undo with it, not the last one', async () => {
-    const server = new MemoryServer(small()), { link, said } = page(server)
+    const server = new MemoryServer(small()),
+      { link, said } = page(server)
     await link.open()
     // Another page takes the bus away meanwhile.
     server.store('x/1', 'x', { verb: 'removeChannels', args: { ids: ['drums'] } })
@@ -147,7 +201,8 @@ describe('an edit', () => {
   })
 
   it('that is taken back before it was refused leaves nothing to make again, and is said once', async () => {
-    const server = new MemoryServer(small()), { link, said } = page(server)
+    const server = new MemoryServer(small()),
+      { link, said } = page(server)
     await link.open()
     server.store('x/1', 'x', { verb: 'removeChannels', args: { ids: ['drums'] } })
     link.apply(fields('drums', { muted: true }))
@@ -160,9 +215,11 @@ describe('an edit', () => {
 
 describe('where page and server do not agree', () => {
   it('a base that is ahead of the server is loaded anew, in a few requests', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
-    link.apply(level(['drums'], -3)); await link.settled()
+    link.apply(level(['drums'], -3))
+    await link.settled()
     // The server has lost its last edit, as from a backup.
     server.session = small()
     server.log.length = 0
@@ -176,7 +233,10 @@ describe('where page and server do not agree', () => {
 
   it('rows that came out differently are loaded anew instead of being guessed', async () => {
     const server = new MemoryServer(small())
-    const other: Wire = { ...faulty(server, []), post: async body => server.post({ ...body, edit: level(['drums'], -4) }) }
+    const other: Wire = {
+      ...faulty(server, []),
+      post: async body => server.post({ ...body, edit: level(['drums'], -4) })
+    }
     const { link } = page(other)
     await link.open()
     link.apply(level(['drums'], -3))
@@ -186,7 +246,8 @@ describe('where page and server do not agree', () => {
   })
 
   it('another session under the same name gets nothing that was meant for the first', async () => {
-    const server = new MemoryServer(small()), { link, said } = page(faulty(server, [lostRequest]))
+    const server = new MemoryServer(small()),
+      { link, said } = page(faulty(server, [lostRequest]))
     await link.open()
     server.era = 'era-2'
     link.apply(level(['drums'], -3))
@@ -197,7 +258,13 @@ describe('where page and server do not agree', () => {
   })
 
   it('a session that is gone is said, and asked for no more', async () => {
-    const server = new MemoryServer(small()), { link, said } = page({ ...faulty(server, []), post: async () => { throw new Refusal('noSession', 'There is no session “s”') } })
+    const server = new MemoryServer(small()),
+      { link, said } = page({
+        ...faulty(server, []),
+        post: async () => {
+          throw new Refusal('noSession', 'There is no session “s”')
+        }
+      })
     await link.open()
     link.apply(level(['drums'], -3))
     await link.settled()
@@ -207,8 +274,12 @@ describe('where page and server do not agree', () => {
 
 describe('opening', () => {
   it('takes what is told meanwhile as a reason to look again, and loads once', async () => {
-    const server = new MemoryServer(small()), shelf = new MemoryShelf()
-    shelf.setItem('nullet waiting/s/gone', JSON.stringify({ era: 'era-1', edits: [{ gesture: 'gone/1', edit: level(['drums'], -3), label: 'x', at: 0 }] }))
+    const server = new MemoryServer(small()),
+      shelf = new MemoryShelf()
+    shelf.setItem(
+      'nullet waiting/s/gone',
+      JSON.stringify({ era: 'era-1', edits: [{ gesture: 'gone/1', edit: level(['drums'], -3), label: 'x', at: 0 }] })
+    )
     const { link } = page(server, { shelf })
     const opening = link.open()
     link.lookAgain()
@@ -223,8 +294,15 @@ describe('opening', () => {
 
 describe('catching up', () => {
   it('that fails is tried again until it is done', async () => {
-    const server = new MemoryServer(small()), faults = [lostRequest, broken]
-    const { link } = page({ ...faulty(server, []), since: async (b, e) => { await faults.shift()?.(); return server.since(b, e) } })
+    const server = new MemoryServer(small()),
+      faults = [lostRequest, broken]
+    const { link } = page({
+      ...faulty(server, []),
+      since: async (b, e) => {
+        await faults.shift()?.()
+        return server.since(b, e)
+      }
+    })
     await link.open()
     await link.settled()
     server.store('x/1', 'x', fields('low', { muted: true }))
@@ -237,15 +315,26 @@ describe('catching up', () => {
 
 describe('two sessions', () => {
   it('one opened while an edit of the other is under way gets none of its rows', async () => {
-    const a = new MemoryServer(small()), other = new Sketch('Other')
+    const a = new MemoryServer(small()),
+      other = new Sketch('Other')
     other.bus('main', { role: 'main' })
-    const b = new MemoryServer(other.session, 'era-b'), shelf = new MemoryShelf()
+    const b = new MemoryServer(other.session, 'era-b'),
+      shelf = new MemoryShelf()
     let answer = () => {}
-    const held = new Promise<void>(done => { answer = done })
-    const slow: Wire = { ...faulty(a, []), post: async body => { await held; return a.post(body) } }
+    const held = new Promise<void>(done => {
+      answer = done
+    })
+    const slow: Wire = {
+      ...faulty(a, []),
+      post: async body => {
+        await held
+        return a.post(body)
+      }
+    }
     const one = page(slow, { shelf, session: 'a' })
     await one.link.open()
-    one.link.apply(level(['drums'], -3)); one.link.apply(fields('low', { muted: true }))
+    one.link.apply(level(['drums'], -3))
+    one.link.apply(fields('low', { muted: true }))
     one.link.close()
     const two = page(b, { shelf, session: 'b' })
     await two.link.open()
@@ -263,9 +352,13 @@ describe('two sessions', () => {
 
 describe('pages that close while they wait', () => {
   it('leave all their edits to whoever opens the session next, each page its own', async () => {
-    const server = new MemoryServer(small()), shelf = new MemoryShelf()
+    const server = new MemoryServer(small()),
+      shelf = new MemoryShelf()
     const away: Wire = { ...faulty(server, []), post: lostRequest }
-    for (const [client, id] of [['one', 'low'], ['two', 'drums']] as const) {
+    for (const [client, id] of [
+      ['one', 'low'],
+      ['two', 'drums']
+    ] as const) {
       const p = page(away, { shelf, client, alive: c => c === 'one' || c === 'two' })
       await p.link.open()
       p.link.apply(fields(id, { muted: true }))
@@ -281,9 +374,13 @@ describe('pages that close while they wait', () => {
   })
 
   it('a page that is still open keeps its own; no room is said; what is no document is passed over', async () => {
-    const server = new MemoryServer(small()), shelf = new MemoryShelf()
+    const server = new MemoryServer(small()),
+      shelf = new MemoryShelf()
     shelf.setItem('nullet waiting/s/ghost', '{broken')
-    shelf.setItem('nullet waiting/s/two', JSON.stringify({ era: 'era-1', edits: [{ gesture: 'two/1', edit: level(['drums'], -3), label: 'x', at: 0 }] }))
+    shelf.setItem(
+      'nullet waiting/s/two',
+      JSON.stringify({ era: 'era-1', edits: [{ gesture: 'two/1', edit: level(['drums'], -3), label: 'x', at: 0 }] })
+    )
     const p = page(server, { shelf, alive: c => c === 'two' })
     await p.link.open()
     await p.link.settled()
@@ -299,7 +396,8 @@ describe('pages that close while they wait', () => {
 
 describe('taking back', () => {
   it('takes back what really changed when others moved in between', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
     server.store('x/1', 'x', fields('drums', { levelDb: -10 }))
     link.apply(level(['drums'], -3))
@@ -312,33 +410,48 @@ describe('taking back', () => {
   })
 
   it('a bus that others have built on stays, and what stands on it is named', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
-    link.apply(bus('brass')); await link.settled()
+    link.apply(bus('brass'))
+    await link.settled()
     server.store('x/1', 'x', { verb: 'setMainFeed', args: { ids: ['low'], to: 'brass', feedIds: [] } })
-    link.lookAgain(); await link.settled()
+    link.lookAgain()
+    await link.settled()
     expect(() => link.takeBack('undo')).toThrow(/the main feed from “low” to “brass” stands on the bus “brass”/)
     expect(link.session!.channel.brass).toBeDefined()
     expect(link.history.undos).toEqual([])
   })
 
   it('counts what the server did for this page: an import is a step like any other', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
-    link.apply(level(['drums'], -3)); await link.settled()
-    server.store(link.nextServerGesture(), 'one', { verb: 'addRows', args: { label: 'Bring in kora.wav', rows: [{ table: 'channel', row: { id: 'kora', name: 'kora', kind: 'track' } }] } })
+    link.apply(level(['drums'], -3))
+    await link.settled()
+    server.store(link.nextServerGesture(), 'one', {
+      verb: 'addRows',
+      args: {
+        label: 'Bring in kora.wav',
+        rows: [{ table: 'channel', row: { id: 'kora', name: 'kora', kind: 'track' } }]
+      }
+    })
     server.store('job 7', 'somebody', fields('low', { colour: 4 }))
-    link.lookAgain(); await link.settled()
+    link.lookAgain()
+    await link.settled()
     expect(link.history.undos.map(s => s.label)).toEqual(['Level of “drums” by −3.0 dB', 'Bring in kora.wav'])
-    link.takeBack('undo'); await link.settled()
+    link.takeBack('undo')
+    await link.settled()
     expect(server.session.channel.kora).toBeUndefined()
     expect(server.session.channel.drums!.levelDb).toBe(-3)
-    link.takeBack('redo'); await link.settled()
+    link.takeBack('redo')
+    await link.settled()
     expect(server.session.channel.kora).toBeDefined()
   })
 
   it('rows that come back as they were made here stay the same objects', async () => {
-    const server = new MemoryServer(small()), { link } = page(server)
+    const server = new MemoryServer(small()),
+      { link } = page(server)
     await link.open()
     link.apply(level(['drums'], -3))
     const row = link.session!.channel.drums

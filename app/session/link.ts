@@ -1,5 +1,6 @@
 // The link to one open session: what is stored, what waits on top of it, what can be taken back. It posts one edit at a
-// time, catches up, and loads anew where it and the server do not agree. One object a session and page; no interface in it.
+// time, catches up, and loads anew where it and the server do not agree. One object a session and page; no interface in
+// it.
 import { applyEdit } from '@nullet/core/edits/apply'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import { changesHash } from '@nullet/core/session/changesHash'
@@ -33,7 +34,8 @@ export interface LinkParts {
   events: LinkEvents
 }
 
-const FIRST_PAUSE_MS = 500, LONGEST_PAUSE_MS = 2000
+const FIRST_PAUSE_MS = 500,
+  LONGEST_PAUSE_MS = 2000
 /** So often the server itself may fail at one gesture before it is said. */
 const TRIES_BEFORE_STUCK = 4
 
@@ -59,23 +61,35 @@ export class SessionLink {
   /** Gestures of this page, whatever became of them. */
   private readonly own = new Set<string>()
   /** What the first one that waits makes of what is stored. */
-  private first: { gesture: string, on: Session, changes: readonly RowChange[] } | null = null
+  private first: { gesture: string; on: Session; changes: readonly RowChange[] } | null = null
 
   constructor(private readonly parts: LinkParts) {}
 
   /** What has been done so far; null until it has been loaded. */
-  get session(): Session | null { return this.shown }
-  get waiting(): number { return this.queue.length }
-  get base(): { revision: number, era: string } { return { revision: this.revision, era: this.era } }
+  get session(): Session | null {
+    return this.shown
+  }
+  get waiting(): number {
+    return this.queue.length
+  }
+  get base(): { revision: number; era: string } {
+    return { revision: this.revision, era: this.era }
+  }
 
   /** @throws what the server answered where the session cannot be loaded at all */
   async open(): Promise<void> {
     const { kept, release } = await this.parts.shelf.left()
     const left = kept.flatMap(k => k.edits)
     left.forEach(e => this.own.add(e.gesture))
-    await this.load(left.map(e => e.gesture), stored => {
-      this.queue = kept.filter(k => k.era === this.era).flatMap(k => k.edits).filter(e => !stored.has(e.gesture))
-    })
+    await this.load(
+      left.map(e => e.gesture),
+      stored => {
+        this.queue = kept
+          .filter(k => k.era === this.era)
+          .flatMap(k => k.edits)
+          .filter(e => !stored.has(e.gesture))
+      }
+    )
     this.keep()
     release()
     this.opened = true
@@ -83,13 +97,20 @@ export class SessionLink {
   }
 
   /** Nothing is told any more. What waits is still sent; what cannot be is left for whoever opens the session next. */
-  close(): void { this.closed = true }
+  close(): void {
+    this.closed = true
+  }
 
   /** Others have changed something, or may have. */
-  lookAgain(): void { this.behind = true; this.go() }
+  lookAgain(): void {
+    this.behind = true
+    this.go()
+  }
 
   /** Resolves when nothing is under way: everything is stored, or the server is away and the page closed. */
-  async settled(): Promise<void> { while (this.running) await this.running }
+  async settled(): Promise<void> {
+    while (this.running) await this.running
+  }
 
   /** Applies at once and sends. @returns whether it was carried out; @throws Refusal where it cannot be */
   apply(given: EditMessage, options: { undoable?: boolean } = {}): boolean {
@@ -114,7 +135,12 @@ export class SessionLink {
       const { session, changes: made } = applyEdit(this.shown, edit)
       const gesture = this.nextGesture()
       this.history.moved(way, { gesture, label: step.label, changes: made })
-      if (made.length) this.enqueue({ gesture, edit, label: edit.args.label, at: this.parts.clock(), reverts: step.gesture }, session, made)
+      if (made.length)
+        this.enqueue(
+          { gesture, edit, label: edit.args.label, at: this.parts.clock(), reverts: step.gesture },
+          session,
+          made
+        )
       else this.parts.events.changed()
       return true
     } catch (error) {
@@ -132,7 +158,9 @@ export class SessionLink {
   }
 
   /** A gesture that the server carries out for this page: what it changes can be taken back here. */
-  nextServerGesture(): string { return `${this.parts.client}/s${++this.serial}` }
+  nextServerGesture(): string {
+    return `${this.parts.client}/s${++this.serial}`
+  }
 
   // ── inside ──
 
@@ -145,7 +173,9 @@ export class SessionLink {
     this.parts.events.changed()
   }
 
-  private keep(): void { if (!this.parts.shelf.keep(this.era, this.queue) && !this.closed) this.parts.events.noRoom() }
+  private keep(): void {
+    if (!this.parts.shelf.keep(this.era, this.queue) && !this.closed) this.parts.events.noRoom()
+  }
 
   private setStatus(status: Status): void {
     if (this.status === status) return
@@ -163,7 +193,9 @@ export class SessionLink {
     })
   }
 
-  private hasWork(): boolean { return this.queue.length > 0 || (!this.closed && (this.behind || this.mustLoad)) }
+  private hasWork(): boolean {
+    return this.queue.length > 0 || (!this.closed && (this.behind || this.mustLoad))
+  }
 
   private async run(): Promise<void> {
     while (this.hasWork()) {
@@ -173,14 +205,19 @@ export class SessionLink {
         else await this.catchUp()
         this.pauseMs = FIRST_PAUSE_MS
       } catch (error) {
-        if (!await this.failed(error)) return
+        if (!(await this.failed(error))) return
       }
     }
     this.setStatus('saved')
   }
 
   /** @param settle makes the queue what it is to be on top of what was loaded */
-  private async load(asked = this.queue.map(w => w.gesture), settle = (stored: Set<string>) => { this.queue = this.queue.filter(w => !stored.has(w.gesture)) }): Promise<void> {
+  private async load(
+    asked = this.queue.map(w => w.gesture),
+    settle = (stored: Set<string>) => {
+      this.queue = this.queue.filter(w => !stored.has(w.gesture))
+    }
+  ): Promise<void> {
     this.behind = false
     const loaded = await this.parts.wire.load(asked)
     this.mustLoad = false
@@ -199,26 +236,37 @@ export class SessionLink {
     this.queue = []
     this.history.clear()
     this.keep()
-    for (const w of meant) this.giveUp(w, new Refusal('noSession', `“${w.label}” was meant for a session that is no more`))
+    for (const w of meant)
+      this.giveUp(w, new Refusal('noSession', `“${w.label}” was meant for a session that is no more`))
   }
 
   private async postFirst(): Promise<void> {
     const first = this.queue[0]!
     this.posting = first.gesture
     this.setStatus('saving')
-    const answer = await this.parts.wire.post({ base: this.revision, era: this.era, gesture: first.gesture, client: this.parts.client, edit: first.edit })
+    const answer = await this.parts.wire.post({
+      base: this.revision,
+      era: this.era,
+      gesture: first.gesture,
+      client: this.parts.client,
+      edit: first.edit
+    })
     this.tries = 0
     const agrees = this.take(answer, first)
     if (answer.done) this.queue = this.queue.filter(w => w.gesture !== first.gesture)
     if (!agrees || answer.reload) this.mustLoad = true
-    else if (!answer.done && !answer.edits.length) throw new Error('the server neither stored the edit nor said what was missed')
+    else if (!answer.done && !answer.edits.length)
+      throw new Error('the server neither stored the edit nor said what was missed')
     this.replay()
     this.keep()
   }
 
   private async catchUp(): Promise<void> {
     this.behind = false
-    const answer = await this.parts.wire.since(this.revision, this.era).catch(error => { this.behind = true; throw error })
+    const answer = await this.parts.wire.since(this.revision, this.era).catch(error => {
+      this.behind = true
+      throw error
+    })
     if (!this.take(answer) || answer.reload) this.mustLoad = true
     else if (answer.edits.length) this.replay()
   }
@@ -243,7 +291,11 @@ export class SessionLink {
   /** What this page makes of an edit. Where the server made something else, their rows are not the same. */
   private foreseen(one: Waiting): readonly RowChange[] {
     if (this.first?.gesture === one.gesture && this.first.on === this.stored) return this.first.changes
-    try { return applyEdit(this.stored!, one.edit).changes } catch { return [] }
+    try {
+      return applyEdit(this.stored!, one.edit).changes
+    } catch {
+      return []
+    }
   }
 
   private note(edit: StoredEdit): void {
@@ -260,7 +312,8 @@ export class SessionLink {
   private replay(): void {
     let next = this.stored!
     for (const { gesture } of [...this.queue]) {
-      // One that was given up meanwhile took others with it; what an earlier one changed may have made this one another.
+      // One that was given up meanwhile took others with it; what an earlier one changed may have made this one
+      // another.
       const w = this.queue.find(q => q.gesture === gesture)
       if (!w) continue
       try {
@@ -268,7 +321,9 @@ export class SessionLink {
         this.foresee(w, next, changes)
         this.changed(w.gesture, changes)
         next = session
-      } catch (error) { this.giveUp(w, error) }
+      } catch (error) {
+        this.giveUp(w, error)
+      }
     }
     this.shown = next
     if (!this.closed) this.parts.events.changed()
@@ -278,7 +333,11 @@ export class SessionLink {
   private changed(gesture: string, changes: readonly RowChange[]): void {
     this.history.settled(gesture, changes)
     if (!this.queue.some(w => w.reverts === gesture)) return
-    this.queue = this.queue.map(w => w.reverts === gesture ? { ...w, edit: { verb: 'revert', args: { ...w.edit.args as object, changes: inverse(changes) } } } : w)
+    this.queue = this.queue.map(w =>
+      w.reverts === gesture
+        ? { ...w, edit: { verb: 'revert', args: { ...(w.edit.args as object), changes: inverse(changes) } } }
+        : w
+    )
   }
 
   private foresee(one: Waiting, on: Session, changes: readonly RowChange[]): void {
@@ -297,8 +356,13 @@ export class SessionLink {
   /** @returns whether to go on */
   private async failed(error: unknown): Promise<boolean> {
     switch (this.parts.failureOf(error)) {
-      case 'ahead': this.mustLoad = true; return true
-      case 'gone': this.setStatus('gone'); if (!this.closed) this.parts.events.refused(error, ''); return false
+      case 'ahead':
+        this.mustLoad = true
+        return true
+      case 'gone':
+        this.setStatus('gone')
+        if (!this.closed) this.parts.events.refused(error, '')
+        return false
       case 'refused': {
         // A question and not an edit was refused, or one that was left out meanwhile: there is nothing to give up.
         const posted = this.queue.find(w => w.gesture === this.posting)
@@ -311,7 +375,15 @@ export class SessionLink {
       case 'failed': {
         const first = this.queue.find(w => w.gesture === this.posting)
         if (first && ++this.tries === TRIES_BEFORE_STUCK && !this.closed) {
-          this.parts.events.stuck(first.label, () => { this.giveUp(first, error); this.replay(); this.keep() }, error)
+          this.parts.events.stuck(
+            first.label,
+            () => {
+              this.giveUp(first, error)
+              this.replay()
+              this.keep()
+            },
+            error
+          )
         }
         break
       }

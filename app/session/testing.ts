@@ -10,19 +10,35 @@ import type { Answer, Failure, Post, StoredEdit, Wire } from './wire'
 export class Lost extends Error {}
 export class Broken extends Error {}
 
-export const failureOf = (error: unknown): Failure => error instanceof Lost ? 'away' : error instanceof Broken ? 'failed'
-  : error instanceof Refusal ? ({ ahead: 'ahead', noSession: 'gone' } as Record<string, Failure>)[error.kind] ?? 'refused' : 'failed'
+export const failureOf = (error: unknown): Failure =>
+  error instanceof Lost
+    ? 'away'
+    : error instanceof Broken
+      ? 'failed'
+      : error instanceof Refusal
+        ? (({ ahead: 'ahead', noSession: 'gone' } as Record<string, Failure>)[error.kind] ?? 'refused')
+        : 'failed'
 
 /** The server's side of the protocol over one session in memory. */
 export class MemoryServer implements Wire {
   readonly log: StoredEdit[] = []
   requests = 0
-  constructor(public session: Session, public era = 'era-1') {}
-  get revision(): number { return this.log.length }
+  constructor(
+    public session: Session,
+    public era = 'era-1'
+  ) {}
+  get revision(): number {
+    return this.log.length
+  }
 
   load(asked: readonly string[]) {
     this.requests++
-    return Promise.resolve({ session: structuredClone(this.session), revision: this.revision, era: this.era, stored: asked.filter(g => this.log.some(e => e.gesture === g)) })
+    return Promise.resolve({
+      session: structuredClone(this.session),
+      revision: this.revision,
+      era: this.era,
+      stored: asked.filter(g => this.log.some(e => e.gesture === g))
+    })
   }
 
   async post({ base, era, gesture, client, edit }: Post): Promise<Answer> {
@@ -37,7 +53,14 @@ export class MemoryServer implements Wire {
   store(gesture: string, client: string, edit: Post['edit']): void {
     const { session, changes, label } = applyEdit(this.session, edit)
     this.session = session
-    this.log.push({ revision: this.revision + 1, changes: structuredClone(changes), label, hash: changesHash(changes), gesture, client })
+    this.log.push({
+      revision: this.revision + 1,
+      changes: structuredClone(changes),
+      label,
+      hash: changesHash(changes),
+      gesture,
+      client
+    })
   }
 
   async since(base: number, era: string): Promise<Answer> {
@@ -47,32 +70,54 @@ export class MemoryServer implements Wire {
   }
 }
 
-/** Between a page and the server: requests and answers are lost, come twice, come late, or the server breaks down first. */
+/**
+ * Between a page and the server: requests and answers are lost, come twice, come late, or the server breaks down first.
+ */
 export function badNetwork(server: Wire, dice: Dice, faultiness: number, late: (act: () => void) => void): Wire {
   async function through<T>(ask: () => Promise<T>): Promise<T> {
     await Promise.resolve()
     if (!dice.chance(faultiness)) return ask()
     switch (dice.below(5)) {
-      case 0: throw new Lost('the request was lost')
-      case 1: throw new Broken('the server failed')
-      case 2: await ask().catch(() => {}); throw new Lost('the answer was lost')
-      case 3: await ask().catch(() => {}); return ask()
-      default: late(() => void ask().catch(() => {})); throw new Lost('the request comes late')
+      case 0:
+        throw new Lost('the request was lost')
+      case 1:
+        throw new Broken('the server failed')
+      case 2:
+        await ask().catch(() => {})
+        throw new Lost('the answer was lost')
+      case 3:
+        await ask().catch(() => {})
+        return ask()
+      default:
+        late(() => void ask().catch(() => {}))
+        throw new Lost('the request comes late')
     }
   }
-  return { load: asked => through(() => server.load(asked)), post: body => through(() => server.post(body)), since: (base, era) => through(() => server.since(base, era)) }
+  return {
+    load: asked => through(() => server.load(asked)),
+    post: body => through(() => server.post(body)),
+    since: (base, era) => through(() => server.since(base, era))
+  }
 }
 
 /** The browser's storage, shared by its pages. */
 export class MemoryShelf implements Shelf {
   private readonly kept = new Map<string, string>()
   constructor(private readonly room = Infinity) {}
-  get length(): number { return this.kept.size }
-  key(index: number): string | null { return [...this.kept.keys()][index] ?? null }
-  getItem(key: string): string | null { return this.kept.get(key) ?? null }
+  get length(): number {
+    return this.kept.size
+  }
+  key(index: number): string | null {
+    return [...this.kept.keys()][index] ?? null
+  }
+  getItem(key: string): string | null {
+    return this.kept.get(key) ?? null
+  }
   setItem(key: string, value: string): void {
     if (value.length > this.room) throw new Error('no room')
     this.kept.set(key, value)
   }
-  removeItem(key: string): void { this.kept.delete(key) }
+  removeItem(key: string): void {
+    this.kept.delete(key)
+  }
 }

@@ -2,8 +2,22 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 
-export interface Choice { value: string, label: string, hint?: string, /** A colour to show beside it. */ hue?: number, /** Why it cannot be chosen. */ refused?: string }
-export interface Question { title: string, kind: 'text' | 'choice', initial?: string, placeholder?: string, choices?: Choice[], note?: string, /** What the text would lead to. */ preview?(text: string): string }
+export interface Choice {
+  value: string
+  label: string
+  hint?: string
+  /** A colour to show beside it. */ hue?: number
+  /** Why it cannot be chosen. */ refused?: string
+}
+export interface Question {
+  title: string
+  kind: 'text' | 'choice'
+  initial?: string
+  placeholder?: string
+  choices?: Choice[]
+  note?: string
+  /** What the text would lead to. */ preview?(text: string): string
+}
 
 export const useAsk = defineStore('ask', () => {
   const question = shallowRef<Question | null>(null)
@@ -13,7 +27,9 @@ export const useAsk = defineStore('ask', () => {
   function ask(q: Question): Promise<string | null> {
     answer?.(null)
     question.value = q
-    return new Promise(done => { answer = done })
+    return new Promise(done => {
+      answer = done
+    })
   }
 
   function close(value: string | null): void {

@@ -6,7 +6,8 @@ import { useSession } from './session'
 import { useTransport } from './transport'
 
 export const useChecks = defineStore('checks', () => {
-  const store = useSession(), transport = useTransport()
-  const findings = computed(() => store.session ? runChecks(store.session, store.network!, transport.seen) : [])
+  const store = useSession(),
+    transport = useTransport()
+  const findings = computed(() => (store.session ? runChecks(store.session, store.network!, transport.seen) : []))
   return { findings }
 })

@@ -8,12 +8,20 @@ import { useNotices } from './notices'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
-interface Pair { /** Those that are switched. */ slots: string[], heard: string, onLufs: number, offLufs: number }
+interface Pair {
+  /** Those that are switched. */ slots: string[]
+  heard: string
+  onLufs: number
+  offLufs: number
+}
 /** Quieter than this there is nothing to make equal. */
 const SILENT_LUFS = -70
 
 export const useCompare = defineStore('compare', () => {
-  const store = useSession(), analyst = useAnalyst(), transport = useTransport(), notices = useNotices()
+  const store = useSession(),
+    analyst = useAnalyst(),
+    transport = useTransport(),
+    notices = useNotices()
   const pair = shallowRef<Pair | null>(null)
   const blind = shallowRef(false)
   /** Blind: does “one” stand for the slot being on? */
@@ -29,12 +37,20 @@ export const useCompare = defineStore('compare', () => {
     return Math.min(0, isOn.value ? p.offLufs - p.onLufs : p.onLufs - p.offLufs)
   })
 
-  const edit = (slots: string[], on: boolean) => ({ verb: 'several', args: { label: on ? 'Compare: with' : 'Compare: without', edits: slots.map(id => ({ verb: 'setSlot', args: { id, fields: { state: on ? 'on' : 'bypassed' } } })) } })
+  const edit = (slots: string[], on: boolean) => ({
+    verb: 'several',
+    args: {
+      label: on ? 'Compare: with' : 'Compare: without',
+      edits: slots.map(id => ({ verb: 'setSlot', args: { id, fields: { state: on ? 'on' : 'bypassed' } } }))
+    }
+  })
   const setState = (slots: string[], on: boolean) => store.apply('several', edit(slots, on).args, { undoable: false })
 
   /** All slots of a channel that are on. */
   function beginChain(channel: string): Promise<void> {
-    const slots = slotsOf(store.session!, channel).filter(s => s.state === 'on').map(s => s.id)
+    const slots = slotsOf(store.session!, channel)
+      .filter(s => s.state === 'on')
+      .map(s => s.id)
     if (slots.length) return begin(slots)
     notices.tell('No slot is on here: there is nothing to compare.')
     return Promise.resolve()
@@ -54,11 +70,14 @@ export const useCompare = defineStore('compare', () => {
     blind.value = on
     oneIsOn.value = on ? Math.random() < 0.5 : true
   }
-  function hear(one: boolean): void { if (pair.value) setState(pair.value.slots, one === oneIsOn.value) }
+  function hear(one: boolean): void {
+    if (pair.value) setState(pair.value.slots, one === oneIsOn.value)
+  }
   function end(): void {
     const p = pair.value
     if (!p) return
-    if (blind.value) notices.tell(oneIsOn.value ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.')
+    if (blind.value)
+      notices.tell(oneIsOn.value ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.')
     pair.value = null
     setBlind(false)
     transport.setTrims([])
@@ -66,8 +85,16 @@ export const useCompare = defineStore('compare', () => {
     if (left.length) setState(left, true)
   }
 
-  watch([pair, isOn], () => { if (pair.value) transport.setTrims([[pair.value.heard, trimDb.value]]) })
-  watch(() => store.id, () => { pair.value = null; blind.value = false })
+  watch([pair, isOn], () => {
+    if (pair.value) transport.setTrims([[pair.value.heard, trimDb.value]])
+  })
+  watch(
+    () => store.id,
+    () => {
+      pair.value = null
+      blind.value = false
+    }
+  )
 
   return { pair, blind, hides, isOn, hearsOne, trimDb, oneIsOn, begin, beginChain, setBlind, hear, end }
 })

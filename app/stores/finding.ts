@@ -8,13 +8,16 @@ import { useSelection } from './selection'
 import { useSession } from './session'
 
 export const useFinding = defineStore('finding', () => {
-  const store = useSession(), selection = useSelection(), ask = useAsk(), notices = useNotices()
+  const store = useSession(),
+    selection = useSelection(),
+    ask = useAsk(),
+    notices = useNotices()
   const now = (): Session => store.session!
 
   function selectFeeders(): void {
     const id = selection.focused
     if (!id) return
-    const ids = [...new Set((store.network!.feedsTo.get(id) ?? []).flatMap(f => f.from ? [f.from] : []))]
+    const ids = [...new Set((store.network!.feedsTo.get(id) ?? []).flatMap(f => (f.from ? [f.from] : [])))]
     if (ids.length) selection.set(ids, ids[0]!)
     else notices.tell(`Nothing feeds “${now().channel[id]!.name}”.`)
   }
@@ -31,7 +34,12 @@ export const useFinding = defineStore('finding', () => {
   function selectFamily(): void {
     const family = selection.focused && now().channel[selection.focused]!.family
     if (!family) return notices.tell('It belongs to no family yet.')
-    selection.set(rows(now(), 'channel').filter(c => c.family === family && c.kind === 'track').map(c => c.id), selection.focused)
+    selection.set(
+      rows(now(), 'channel')
+        .filter(c => c.family === family && c.kind === 'track')
+        .map(c => c.id),
+      selection.focused
+    )
   }
 
   function selectFound(): void {
@@ -42,7 +50,13 @@ export const useFinding = defineStore('finding', () => {
   }
 
   async function goTo(): Promise<void> {
-    const id = await ask.ask({ title: 'Go to…', kind: 'choice', choices: rows(now(), 'channel').sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
+    const id = await ask.ask({
+      title: 'Go to…',
+      kind: 'choice',
+      choices: rows(now(), 'channel')
+        .sort(byOrder)
+        .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+    })
     if (id) selection.set([id], id)
   }
 

@@ -6,12 +6,34 @@ import { answering, openStage, type Stage } from './testing'
 
 let stage: Stage
 async function hands() {
-  const [{ useSession }, { useGestures }, { useStrips }, { useSelection }, { useNotices }, { useShell }, { useAsk }] = await Promise.all(
-    [import('./session'), import('./gestures'), import('./strips'), import('./selection'), import('./notices'), import('./shell'), import('./ask')])
-  return { store: useSession(), gestures: useGestures(), strips: useStrips(), selection: useSelection(), notices: useNotices(), shell: useShell(), ask: useAsk() }
+  const [{ useSession }, { useGestures }, { useStrips }, { useSelection }, { useNotices }, { useShell }, { useAsk }] =
+    await Promise.all([
+      import('./session'),
+      import('./gestures'),
+      import('./strips'),
+      import('./selection'),
+      import('./notices'),
+      import('./shell'),
+      import('./ask')
+    ])
+  return {
+    store: useSession(),
+    gestures: useGestures(),
+    strips: useStrips(),
+    selection: useSelection(),
+    notices: useNotices(),
+    shell: useShell(),
+    ask: useAsk()
+  }
 }
-beforeEach(async () => { stage = await openStage(demoLike().session) })
-const feeds = (s: Awaited<ReturnType<typeof hands>>['store'], from: string) => rows(s.session!, 'feed').filter(f => f.from === from).map(f => `${f.kind} ${f.to ?? f.slot ?? f.ports}`).sort()
+beforeEach(async () => {
+  stage = await openStage(demoLike().session)
+})
+const feeds = (s: Awaited<ReturnType<typeof hands>>['store'], from: string) =>
+  rows(s.session!, 'feed')
+    .filter(f => f.from === from)
+    .map(f => `${f.kind} ${f.to ?? f.slot ?? f.ports}`)
+    .sort()
 
 describe('gestures', () => {
   it('a submix of what is selected is asked for its name, made and selected; nothing selected is said', async () => {
@@ -106,7 +128,10 @@ describe('strips', () => {
     const { store, strips, notices } = await hands()
     await answering(strips.askLevel(['low']), 'loud')
     await answering(strips.askPan(['low']), 'middle')
-    expect(notices.list.map(n => n.message)).toEqual([expect.stringMatching(/“loud” is not a level/), expect.stringMatching(/“middle” is no pan/)])
+    expect(notices.list.map(n => n.message)).toEqual([
+      expect.stringMatching(/“loud” is not a level/),
+      expect.stringMatching(/“middle” is no pan/)
+    ])
     expect(store.undos).toEqual([])
     await answering(strips.askLevel(['low']), '-inf')
     await answering(strips.askPan(['low']), 'L40')

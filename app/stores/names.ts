@@ -2,7 +2,7 @@
 import type { Session } from '@nullet/core/session/session'
 
 export const namesOf = (session: Session, ids: readonly string[]): string =>
-  ids.length === 1 ? session.channel[ids[0]!]?.name ?? ids[0]! : `${ids.length} channels`
+  ids.length === 1 ? (session.channel[ids[0]!]?.name ?? ids[0]!) : `${ids.length} channels`
 
 /** What all names begin with, else their family, else “Submix”. */
 export function commonName(session: Session, ids: readonly string[]): string {
@@ -14,4 +14,17 @@ export function commonName(session: Session, ids: readonly string[]): string {
 }
 
 /** Names of the twelve hues, in the order of the theme's variables. */
-export const HUES = ['chestnut', 'mallow', 'olive', 'lagoon', 'slate blue', 'heather', 'graphite', 'straw', 'ink', 'fern', 'brick', 'ochre']
+export const HUES = [
+  'chestnut',
+  'mallow',
+  'olive',
+  'lagoon',
+  'slate blue',
+  'heather',
+  'graphite',
+  'straw',
+  'ink',
+  'fern',
+  'brick',
+  'ochre'
+]

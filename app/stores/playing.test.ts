@@ -6,9 +6,23 @@ import { openStage, type Stage } from './testing'
 
 let stage: Stage
 async function stores() {
-  const [{ useSession }, { useTransport }, { useCompare }, { useJobs }, { useNotices }, { useAnalyst }] = await Promise.all(
-    [import('./session'), import('./transport'), import('./compare'), import('./jobs'), import('./notices'), import('./analyst')])
-  return { store: useSession(), transport: useTransport(), compare: useCompare(), jobs: useJobs(), notices: useNotices(), analyst: useAnalyst() }
+  const [{ useSession }, { useTransport }, { useCompare }, { useJobs }, { useNotices }, { useAnalyst }] =
+    await Promise.all([
+      import('./session'),
+      import('./transport'),
+      import('./compare'),
+      import('./jobs'),
+      import('./notices'),
+      import('./analyst')
+    ])
+  return {
+    store: useSession(),
+    transport: useTransport(),
+    compare: useCompare(),
+    jobs: useJobs(),
+    notices: useNotices(),
+    analyst: useAnalyst()
+  }
 }
 beforeEach(async () => {
   stage = await openStage(demoLike().session)
@@ -60,7 +74,13 @@ describe('the transport', () => {
     await transport.play(0)
     store.apply('setChannels', { ids: ['low'], fields: { levelDb: -3 } })
     expect(told('change').map(([c]) => (c as { id: string }[])[0]!.id)).toEqual(['low'])
-    stage.heard.meters = new Map([['lufs', -14], ['truePeak', -1], ['channel/low', 0.5], ['gain/s1', 0.5], ['port/desk-out-1', 2]])
+    stage.heard.meters = new Map([
+      ['lufs', -14],
+      ['truePeak', -1],
+      ['channel/low', 0.5],
+      ['gain/s1', 0.5],
+      ['port/desk-out-1', 2]
+    ])
     stage.frame()
     expect(transport.levels.get('channel/low')).toBeCloseTo(-6.02, 2)
     expect(transport.levels.get('gain/s1')).toBeCloseTo(-6.02, 2)
@@ -103,10 +123,12 @@ describe('the transport', () => {
 })
 
 describe('a slot compared with and without', () => {
-  const slot = (store: Awaited<ReturnType<typeof stores>>['store']) => Object.values(store.session!.slot).find(s => s.processor === 'reverb')!.id
+  const slot = (store: Awaited<ReturnType<typeof stores>>['store']) =>
+    Object.values(store.session!.slot).find(s => s.processor === 'reverb')!.id
 
   it('lowers only the louder one, is no step of undo, and ends as it began', async () => {
-    const { store, compare, analyst, transport } = await stores(), id = slot(store)
+    const { store, compare, analyst, transport } = await stores(),
+      id = slot(store)
     vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'pair', lufs: [-15, -20] } as never)
     await compare.begin([id])
     expect([compare.isOn, compare.trimDb]).toEqual([true, -5])
@@ -120,7 +142,8 @@ describe('a slot compared with and without', () => {
   })
 
   it('blind hides the slot’s state and tells at the end which was which', async () => {
-    const { store, compare, analyst, notices } = await stores(), id = slot(store)
+    const { store, compare, analyst, notices } = await stores(),
+      id = slot(store)
     vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'pair', lufs: [-80, -20] } as never)
     await compare.begin([id])
     expect(compare.trimDb).toBe(0)
@@ -130,19 +153,37 @@ describe('a slot compared with and without', () => {
     compare.hear(true)
     expect(compare.hearsOne).toBe(true)
     compare.end()
-    expect(notices.list.at(-1)!.message).toBe(oneIsOn ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.')
+    expect(notices.list.at(-1)!.message).toBe(
+      oneIsOn ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.'
+    )
     await compare.beginChain('voice')
     expect(notices.list.at(-1)!.message).toMatch(/No slot is on here/)
   })
 })
 
 describe('jobs', () => {
-  const job = (more: object) => ({ id: 'j', kind: 'print', label: 'Print of drums', args: {}, state: 'running', progress: 0.5, step: '', result: null, error: null, tries: 1, madeAt: '', ...more })
+  const job = (more: object) => ({
+    id: 'j',
+    kind: 'print',
+    label: 'Print of drums',
+    args: {},
+    state: 'running',
+    progress: 0.5,
+    step: '',
+    result: null,
+    error: null,
+    tries: 1,
+    madeAt: '',
+    ...more
+  })
 
   it('are begun for this page, followed by what the server tells, and end once', async () => {
     const { store, jobs, notices } = await stores()
     let now = job({ id: 'j1', state: 'waiting' })
-    stage.answers.set('/api/sessions/s/jobs', body => { now = job({ ...body as object, state: 'waiting' }); return now })
+    stage.answers.set('/api/sessions/s/jobs', body => {
+      now = job({ ...(body as object), state: 'waiting' })
+      return now
+    })
     const id = await jobs.start('print', 'Print of drums', { items: [] })
     expect(stage.requests.at(-1)![1]).toMatchObject({ kind: 'print', client: store.client })
     expect(jobs.open.map(j => j.id)).toEqual([id])
@@ -170,7 +211,9 @@ describe('jobs', () => {
     stage.answers.set('/api/jobs/j1/again', () => job({ id: 'j1', state: 'waiting' }))
     await jobs.again('j1')
     expect(jobs.open.map(j => j.state)).toEqual(['waiting'])
-    stage.answers.set('/api/sessions/s/jobs', () => { throw new Error('the server does not answer') })
+    stage.answers.set('/api/sessions/s/jobs', () => {
+      throw new Error('the server does not answer')
+    })
     expect(await jobs.start('ping', 'Ping', {})).toBeNull()
     expect(notices.list.at(-1)!.message).toBe('the server does not answer')
   })

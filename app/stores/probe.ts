@@ -7,22 +7,51 @@ import { useShell } from './shell'
 import { useTransport } from './transport'
 
 export const useProbe = defineStore('probe', () => {
-  const store = useSession(), shell = useShell(), transport = useTransport()
+  const store = useSession(),
+    shell = useShell(),
+    transport = useTransport()
   const keyHeard = shallowRef<string | null>(null)
   const latest = shallowRef<Probe | null>(null)
   /** What was seen last of a slot, while it plays. */
-  const of = (slot: string) => transport.playing && latest.value?.slot === slot ? latest.value : null
+  const of = (slot: string) => (transport.playing && latest.value?.slot === slot ? latest.value : null)
 
-  function tell(): void { transport.engine().listen(keyHeard.value, shell.openSlot) }
-  function hearKey(slot: string | null): void { keyHeard.value = slot; tell() }
+  function tell(): void {
+    transport.engine().listen(keyHeard.value, shell.openSlot)
+  }
+  function hearKey(slot: string | null): void {
+    keyHeard.value = slot
+    tell()
+  }
 
-  watch(() => shell.openSlot, slot => {
-    if (keyHeard.value && keyHeard.value !== slot) keyHeard.value = null
-    if (store.session) tell()
-  })
-  watch(() => store.session?.slot[keyHeard.value ?? ''], slot => { if (keyHeard.value && !slot) hearKey(null) })
-  watch(() => store.id, () => { keyHeard.value = null; latest.value = null })
-  watch(() => transport.beat, () => { if (shell.openSlot) { const seen = transport.engine().probe(); if (seen && seen !== latest.value) latest.value = seen } })
+  watch(
+    () => shell.openSlot,
+    slot => {
+      if (keyHeard.value && keyHeard.value !== slot) keyHeard.value = null
+      if (store.session) tell()
+    }
+  )
+  watch(
+    () => store.session?.slot[keyHeard.value ?? ''],
+    slot => {
+      if (keyHeard.value && !slot) hearKey(null)
+    }
+  )
+  watch(
+    () => store.id,
+    () => {
+      keyHeard.value = null
+      latest.value = null
+    }
+  )
+  watch(
+    () => transport.beat,
+    () => {
+      if (shell.openSlot) {
+        const seen = transport.engine().probe()
+        if (seen && seen !== latest.value) latest.value = seen
+      }
+    }
+  )
 
   return { keyHeard, latest, of, hearKey }
 })

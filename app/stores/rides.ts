@@ -15,10 +15,16 @@ import { useTransport } from './transport'
 /** Time in which the old line is met again after the hand let go. */
 const GLIDE_S = 0.1
 
-interface Take { target: Target, value: number | null, points: Point[] }
+interface Take {
+  target: Target
+  value: number | null
+  points: Point[]
+}
 
 export const useRides = defineStore('rides', () => {
-  const store = useSession(), transport = useTransport(), notices = useNotices()
+  const store = useSession(),
+    transport = useTransport(),
+    notices = useNotices()
   const armed = shallowRef(false)
   const takes = new Map<string, Take>()
   const count = shallowRef(0)
@@ -29,15 +35,20 @@ export const useRides = defineStore('rides', () => {
   function toggle(): void {
     armed.value = !armed.value
     if (!armed.value) finish()
-    else notices.tell('Riding is on: while it plays, faders, sends and settings that you move are written as envelopes.')
+    else
+      notices.tell('Riding is on: while it plays, faders, sends and settings that you move are written as envelopes.')
   }
 
   /** A hand holds these at these values: dB on top of the fader for levels, the value itself for the rest. */
-  function hold(held: readonly { target: Target, value: number | null }[]): void {
+  function hold(held: readonly { target: Target; value: number | null }[]): void {
     for (const { target, value } of held) {
-      const name = targetName(target), moving = movingOf(store.settled(), target)
+      const name = targetName(target),
+        moving = movingOf(store.settled(), target)
       if (!moving) continue
-      const within = value === null || value <= FLOOR_DB && moving.law === 'db' ? null : Math.max(moving.min, Math.min(moving.max, value))
+      const within =
+        value === null || (value <= FLOOR_DB && moving.law === 'db')
+          ? null
+          : Math.max(moving.min, Math.min(moving.max, value))
       const take = takes.get(name) ?? takes.set(name, { target, value: within, points: [] }).get(name)!
       take.value = within
       stamp(take)
@@ -50,12 +61,14 @@ export const useRides = defineStore('rides', () => {
   const begun = new Map<string, number>()
 
   /**
-   * A hand on the fader of a channel, and what moves with it by the same number of dB. The faders stay: what lies on top of
+   * A hand on the fader of a channel, and what moves with it by the same number of dB. The faders stay: what lies on
+   * top of
    * them moves. Says whether it was written.
    */
   function holdLevels(id: string, ids: readonly string[], db: number | null): boolean {
     if (!running()) return false
-    const base = store.settled().channel[id]!.levelDb, target = (row: string): Target => ({ owner: 'channel', row, field: 'levelDb' })
+    const base = store.settled().channel[id]!.levelDb,
+      target = (row: string): Target => ({ owner: 'channel', row, field: 'levelDb' })
     if (base === null) {
       if (!begun.size) notices.tell('A fader at −∞ has nothing to ride on: raise it first.')
       begun.set(id, 0)
@@ -72,7 +85,10 @@ export const useRides = defineStore('rides', () => {
     if (at === null) return
     const last = take.points.at(-1)
     // From the end of a repeated range to its start: what was written so far is one ride.
-    if (last && at < last[0]) { write([take]); take.points = [] }
+    if (last && at < last[0]) {
+      write([take])
+      take.points = []
+    }
     const { points } = take
     if (points.at(-1)?.[0] === at) points.pop()
     points.push([at, take.value])
@@ -89,7 +105,12 @@ export const useRides = defineStore('rides', () => {
       if (!moving || !points.length) return []
       const old = envelopeOn(store.settled(), target)?.points ?? []
       const fresh = thin(points, moving.tolerance, moving.law)
-      const made = spliced(old.length ? old : [[0, moving.rest]], fresh, moving.law, Math.round(GLIDE_S * transport.rate))
+      const made = spliced(
+        old.length ? old : [[0, moving.rest]],
+        fresh,
+        moving.law,
+        Math.round(GLIDE_S * transport.rate)
+      )
       return [{ verb: 'setEnvelope', args: { id: newId(), target, points: made, on: true } }]
     })
     if (!edits.length) return
@@ -99,8 +120,11 @@ export const useRides = defineStore('rides', () => {
 
   /** Where the envelope of a target stands now; where it rests if there is none. */
   function valueNow(target: Target): number {
-    const moving = movingOf(store.settled(), target)!, envelope = envelopeOn(store.settled(), target)
-    return envelope?.on && envelope.points.length ? valueAt(envelope.points, transport.position, moving.law) : moving.rest
+    const moving = movingOf(store.settled(), target)!,
+      envelope = envelopeOn(store.settled(), target)
+    return envelope?.on && envelope.points.length
+      ? valueAt(envelope.points, transport.position, moving.law)
+      : moving.rest
   }
 
   /** The hand let go. Says whether it held something. */
@@ -117,8 +141,18 @@ export const useRides = defineStore('rides', () => {
   }
 
   // What is held still is written too.
-  watch(() => transport.beat, () => { if (takes.size) takes.forEach(stamp) })
-  watch(() => transport.playing, playing => { if (!playing) finish() })
+  watch(
+    () => transport.beat,
+    () => {
+      if (takes.size) takes.forEach(stamp)
+    }
+  )
+  watch(
+    () => transport.playing,
+    playing => {
+      if (!playing) finish()
+    }
+  )
 
   return { armed, count, running, valueNow, toggle, hold, holdLevels, finish }
 })

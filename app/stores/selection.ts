@@ -14,7 +14,7 @@ export const useSelection = defineStore('selection', () => {
   const future = shallowRef<string[]>([])
 
   const list = computed(() => [...ids.value].filter(id => store.session?.channel[id]))
-  const focused = computed(() => focus.value && store.session?.channel[focus.value] ? focus.value : null)
+  const focused = computed(() => (focus.value && store.session?.channel[focus.value] ? focus.value : null))
 
   function set(next: Iterable<string>, at: string | null): void {
     ids.value = new Set(next)
@@ -27,9 +27,14 @@ export const useSelection = defineStore('selection', () => {
   }
 
   /** A click: alone, adding, or a range in the order that is on screen. */
-  function click(id: string, event: { shiftKey?: boolean, ctrlKey?: boolean, metaKey?: boolean }, order: readonly string[]): void {
+  function click(
+    id: string,
+    event: { shiftKey?: boolean; ctrlKey?: boolean; metaKey?: boolean },
+    order: readonly string[]
+  ): void {
     if (event.shiftKey && anchor) {
-      const a = order.indexOf(anchor), b = order.indexOf(id)
+      const a = order.indexOf(anchor),
+        b = order.indexOf(id)
       if (a >= 0 && b >= 0) {
         const keep = anchor
         set([...ids.value, ...order.slice(Math.min(a, b), Math.max(a, b) + 1)], id)
@@ -55,7 +60,21 @@ export const useSelection = defineStore('selection', () => {
   }
 
   /** A gesture on a selected strip acts on the selection, on another one on that alone. */
-  const actOn = (id: string): string[] => ids.value.has(id) ? list.value : [id]
+  const actOn = (id: string): string[] => (ids.value.has(id) ? list.value : [id])
 
-  return { ids, list, focus, focused, filter, past, future, set, click, clear, actOn, back: () => go(past, future), forward: () => go(future, past) }
+  return {
+    ids,
+    list,
+    focus,
+    focused,
+    filter,
+    past,
+    future,
+    set,
+    click,
+    clear,
+    actOn,
+    back: () => go(past, future),
+    forward: () => go(future, past)
+  }
 })

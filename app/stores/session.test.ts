@@ -6,20 +6,33 @@ import { openStage, type Stage } from './testing'
 
 function small() {
   const k = new Sketch('Small')
-  k.bus('main', { role: 'main' }); k.bus('drums'); k.main('drums', 'main'); k.main(k.track('low'), 'drums')
+  k.bus('main', { role: 'main' })
+  k.bus('drums')
+  k.main('drums', 'main')
+  k.main(k.track('low'), 'drums')
   return k.session
 }
 
 let stage: Stage
-const stores = async () => ({ store: (await import('./session')).useSession(), notices: (await import('./notices')).useNotices() })
-beforeEach(async () => { stage = await openStage(small()) })
+const stores = async () => ({
+  store: (await import('./session')).useSession(),
+  notices: (await import('./notices')).useNotices()
+})
+beforeEach(async () => {
+  stage = await openStage(small())
+})
 
 describe('the open session', () => {
   it('shows an edit at once, tells what changed once, and is saved', async () => {
-    const { store } = await stores(), told: RowChange[][] = []
+    const { store } = await stores(),
+      told: RowChange[][] = []
     store.onChanges(c => told.push(c))
     expect(store.apply('setChannels', { ids: ['low'], fields: { levelDb: -3 } })).toBe(true)
-    expect([store.session!.channel.low!.levelDb, store.undos.map(u => u.label), store.status]).toEqual([-3, ['Level of “low”'], 'saving'])
+    expect([store.session!.channel.low!.levelDb, store.undos.map(u => u.label), store.status]).toEqual([
+      -3,
+      ['Level of “low”'],
+      'saving'
+    ])
     await store.catchUp()
     expect(store.status).toBe('saved')
     // The same row coming back from the server is no second change.
@@ -47,12 +60,15 @@ describe('the open session', () => {
     stage.server.store('x/1', 'x', { verb: 'setChannels', args: { ids: ['low'], fields: { levelDb: -9 } } })
     await store.catchUp()
     expect(store.undo()).toBe(false)
-    expect(notices.list.at(-1)!.message).toMatch(/cannot be taken back: levelDb of the track “low” has been changed again since/)
+    expect(notices.list.at(-1)!.message).toMatch(
+      /cannot be taken back: levelDb of the track “low” has been changed again since/
+    )
     expect(store.session!.channel.low!.levelDb).toBe(-9)
   })
 
   it('hears of others’ edits, of its jobs, and catches up when the stream comes back', async () => {
-    const { store } = await stores(), jobs: string[] = []
+    const { store } = await stores(),
+      jobs: string[] = []
     store.onJob(j => jobs.push(j))
     stage.server.store('x/1', 'x', { verb: 'setChannels', args: { ids: ['low'], fields: { muted: true } } })
     stage.tell({ kind: 'edit', session: 'another', revision: 9 })

@@ -1,4 +1,5 @@
-// The open session for everything that is drawn: rows with what a hand is moving right now, undo, status. A thin face of
+// The open session for everything that is drawn: rows with what a hand is moving right now, undo, status. A thin face
+// of
 // the link (session/link.ts), which does the work.
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
@@ -35,7 +36,7 @@ export const useSession = defineStore('session', () => {
   const network = computed(() => session.value && new Network(session.value))
 
   /** Envelopes that are on, by the name of what they move. */
-  const envelopes = computed(() => session.value ? envelopesOf(session.value) : new Map<string, Envelope>())
+  const envelopes = computed(() => (session.value ? envelopesOf(session.value) : new Map<string, Envelope>()))
 
   function show(next: Session | null): void {
     const before = session.value
@@ -59,8 +60,12 @@ export const useSession = defineStore('session', () => {
         redos.value = now.history.redos
       },
       refused: (error, label) => notices.wrong(error, undefined, label),
-      stuck: (label, leaveOut, error) => notices.wrong(error, { label: `Leave “${label}” out`, run: leaveOut }, `“${label}” is kept and tried again`),
-      noRoom: () => notices.wrong(new Error('The browser has no room for the edits that wait. Leave this page open until they are stored.'))
+      stuck: (label, leaveOut, error) =>
+        notices.wrong(error, { label: `Leave “${label}” out`, run: leaveOut }, `“${label}” is kept and tried again`),
+      noRoom: () =>
+        notices.wrong(
+          new Error('The browser has no room for the edits that wait. Leave this page open until they are stored.')
+        )
     }
   }
 
@@ -68,8 +73,13 @@ export const useSession = defineStore('session', () => {
     close()
     hear()
     const made: SessionLink = new SessionLink({
-      wire: httpWire(which), shelf: new WaitingShelf(localStorage, which, client, pageIsOpen), client, failureOf,
-      pause: ms => new Promise(done => setTimeout(done, ms)), clock: Date.now, events: follow(() => made)
+      wire: httpWire(which),
+      shelf: new WaitingShelf(localStorage, which, client, pageIsOpen),
+      client,
+      failureOf,
+      pause: ms => new Promise(done => setTimeout(done, ms)),
+      clock: Date.now,
+      events: follow(() => made)
     })
     link = made
     id.value = which
@@ -82,8 +92,11 @@ export const useSession = defineStore('session', () => {
     holdPage(client)
     void happenings.look()
     hearServer(told => {
-      if (told.kind === 'open') { link?.lookAgain(); jobListeners.forEach(l => l('')); void happenings.look().then(all => all.forEach(said => notices.tell(said))) }
-      else if (told.session !== id.value) return
+      if (told.kind === 'open') {
+        link?.lookAgain()
+        jobListeners.forEach(l => l(''))
+        void happenings.look().then(all => all.forEach(said => notices.tell(said)))
+      } else if (told.session !== id.value) return
       else if (told.kind === 'job') jobListeners.forEach(l => l(told.job))
       else if (link && told.revision > link.base.revision) link.lookAgain()
     })
@@ -102,11 +115,19 @@ export const useSession = defineStore('session', () => {
   const settled = (): Session => link!.session!
 
   function tried(act: () => boolean): boolean {
-    try { return act() } catch (error) { notices.wrong(error); return false } finally { show(link?.session ?? null) }
+    try {
+      return act()
+    } catch (error) {
+      notices.wrong(error)
+      return false
+    } finally {
+      show(link?.session ?? null)
+    }
   }
 
   /** Applies at once and sends. Returns false when it was refused; then nothing has changed. */
-  const apply = (verb: string, args: unknown, options: { undoable?: boolean } = {}): boolean => tried(() => link?.apply({ verb, args }, options) ?? false)
+  const apply = (verb: string, args: unknown, options: { undoable?: boolean } = {}): boolean =>
+    tried(() => link?.apply({ verb, args }, options) ?? false)
   const undo = () => tried(() => link?.takeBack('undo') ?? false)
   const redo = () => tried(() => link?.takeBack('redo') ?? false)
 
@@ -116,29 +137,74 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Shows envelopes as hands hold them, in the place of those that are there. */
-  function previewEnvelopes(held: readonly { target: Target, points: readonly Point[] }[]): void {
-    previewAll(held.map(({ target, points }) => {
-      const rowId = envelopeOn(settled(), target)?.id ?? `hand/${targetName(target)}`
-      return { table: 'envelope', id: rowId, fields: { id: rowId, channel: null, feed: null, slot: null, [target.owner]: target.row, field: target.field, on: true, points } }
-    }))
+  function previewEnvelopes(held: readonly { target: Target; points: readonly Point[] }[]): void {
+    previewAll(
+      held.map(({ target, points }) => {
+        const rowId = envelopeOn(settled(), target)?.id ?? `hand/${targetName(target)}`
+        return {
+          table: 'envelope',
+          id: rowId,
+          fields: {
+            id: rowId,
+            channel: null,
+            feed: null,
+            slot: null,
+            [target.owner]: target.row,
+            field: target.field,
+            on: true,
+            points
+          }
+        }
+      })
+    )
   }
 
   /** The same for rows of several tables; a row that is not there yet is shown with these fields. */
-  function previewAll(rows: { table: TableName, id: string, fields: Fields }[]): void {
-    show(withChanges(settled(), rows.map(({ table, id: rowId, fields }) => {
-      const row = (settled()[table] as Record<string, Fields>)[rowId] ?? null
-      return { table, id: rowId, before: row, after: { ...row, ...fields } }
-    })))
+  function previewAll(rows: { table: TableName; id: string; fields: Fields }[]): void {
+    show(
+      withChanges(
+        settled(),
+        rows.map(({ table, id: rowId, fields }) => {
+          const row = (settled()[table] as Record<string, Fields>)[rowId] ?? null
+          return { table, id: rowId, before: row, after: { ...row, ...fields } }
+        })
+      )
+    )
   }
 
   /** What the server did on this page's behalf is fetched. */
-  async function catchUp(): Promise<void> { link?.lookAgain(); await link?.settled() }
+  async function catchUp(): Promise<void> {
+    link?.lookAgain()
+    await link?.settled()
+  }
 
   return {
-    id, client, session, status, waitingCount, undos, redos, network, envelopes,
-    open, close, apply, preview, previewEnvelopes, settled, undo, redo, catchUp,
+    id,
+    client,
+    session,
+    status,
+    waitingCount,
+    undos,
+    redos,
+    network,
+    envelopes,
+    open,
+    close,
+    apply,
+    preview,
+    previewEnvelopes,
+    settled,
+    undo,
+    redo,
+    catchUp,
     nextServerGesture: () => link!.nextServerGesture(),
-    onJob: (l: (id: string) => void) => { jobListeners.add(l); return () => jobListeners.delete(l) },
-    onChanges: (l: (changes: RowChange[]) => void) => { changeListeners.add(l); return () => changeListeners.delete(l) }
+    onJob: (l: (id: string) => void) => {
+      jobListeners.add(l)
+      return () => jobListeners.delete(l)
+    },
+    onChanges: (l: (changes: RowChange[]) => void) => {
+      changeListeners.add(l)
+      return () => changeListeners.delete(l)
+    }
   }
 })

@@ -37,7 +37,10 @@ export const useShell = defineStore('shell', () => {
   /** A slot on its way from the Rail to a strip. */
   const draggedSlot = shallowRef<string | null>(null)
   const question = shallowRef<PathQuestion | null>(null)
-  function askPath(which: PathQuestion): void { pathOpen.value = true; question.value = which }
+  function askPath(which: PathQuestion): void {
+    pathOpen.value = true
+    question.value = which
+  }
   function toggleCompact(): void {
     compact.value = !compact.value
     localStorage.setItem('nullet strips', compact.value ? 'compact' : 'wide')
@@ -46,8 +49,31 @@ export const useShell = defineStore('shell', () => {
     follows.value = !follows.value
     localStorage.setItem('nullet follows', follows.value ? 'yes' : 'no')
   }
-  function toggleLifted(): void { linksLifted.value = !linksLifted.value }
+  function toggleLifted(): void {
+    linksLifted.value = !linksLifted.value
+  }
   return {
-    compact, toggleCompact, follows, toggleFollows, linksLifted, toggleLifted, sheet, question, askPath, draggedSlot,
-    networkAs, passesAs, checksOpen, helpOpen, commandsOpen, pathOpen, togglePath, stroke, railOf, openSlot, openNotes, toPrint }
+    compact,
+    toggleCompact,
+    follows,
+    toggleFollows,
+    linksLifted,
+    toggleLifted,
+    sheet,
+    question,
+    askPath,
+    draggedSlot,
+    networkAs,
+    passesAs,
+    checksOpen,
+    helpOpen,
+    commandsOpen,
+    pathOpen,
+    togglePath,
+    stroke,
+    railOf,
+    openSlot,
+    openNotes,
+    toPrint
+  }
 })

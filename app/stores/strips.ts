@@ -20,22 +20,30 @@ const LINKED: Linked[] = ['levels', 'mutes', 'solos']
 const LINKED_BY: Partial<Record<Switch, Linked>> = { muted: 'mutes', soloed: 'solos' }
 
 export const useStrips = defineStore('strips', () => {
-  const store = useSession(), selection = useSelection(), ask = useAsk(), shell = useShell(), notices = useNotices(), gestures = useGestures()
+  const store = useSession(),
+    selection = useSelection(),
+    ask = useAsk(),
+    shell = useShell(),
+    notices = useNotices(),
+    gestures = useGestures()
   const now = (): Session => store.session!
   const channels = (): Channel[] => rows(now(), 'channel')
   const names = (ids: string[]) => namesOf(now(), ids)
 
   /** What moves when these are moved: with their links, unless links are lifted. */
-  const along = (ids: string[], what: Linked): string[] => shell.linksLifted ? ids : linkedWith(now(), ids, what)
+  const along = (ids: string[], what: Linked): string[] => (shell.linksLifted ? ids : linkedWith(now(), ids, what))
 
   function toggle(ids: string[], field: Switch): void {
     if (!ids.length) return
-    const what = LINKED_BY[field], all = what ? along(ids, what) : ids
+    const what = LINKED_BY[field],
+      all = what ? along(ids, what) : ids
     store.apply('setChannels', { ids: all, fields: { [field]: !ids.every(id => now().channel[id]![field]) } })
   }
 
   function clearSolo(): void {
-    const ids = channels().filter(c => c.soloed).map(c => c.id)
+    const ids = channels()
+      .filter(c => c.soloed)
+      .map(c => c.id)
     if (ids.length) store.apply('setChannels', { ids, fields: { soloed: false } })
   }
 
@@ -43,7 +51,8 @@ export const useStrips = defineStore('strips', () => {
   function setLevel(id: string, ids: string[], start: number | null, db: number | null): void {
     const all = along(ids, 'levels')
     if (all.length === 1) store.apply('setChannels', { ids: all, fields: { levelDb: db } })
-    else if (db !== null && start !== null) store.apply('moveLevels', { ids: all, byDb: Math.round((db - start) * 10) / 10 })
+    else if (db !== null && start !== null)
+      store.apply('moveLevels', { ids: all, byDb: Math.round((db - start) * 10) / 10 })
     else store.apply('setChannels', { ids: [id], fields: { levelDb: db } })
   }
 
@@ -51,7 +60,12 @@ export const useStrips = defineStore('strips', () => {
 
   /** A level that is typed, null for −∞; undefined when it was left or is none, which is said. */
   async function askDb(title: string, initial?: number | null): Promise<number | null | undefined> {
-    const text = await ask.ask({ title, kind: 'text', initial: initial === undefined ? '' : String(initial ?? '-inf'), placeholder: 'dB, for example -6 or -inf' })
+    const text = await ask.ask({
+      title,
+      kind: 'text',
+      initial: initial === undefined ? '' : String(initial ?? '-inf'),
+      placeholder: 'dB, for example -6 or -inf'
+    })
     if (text === null) return undefined
     const db = parseDb(text)
     if (!Number.isNaN(db)) return db
@@ -61,7 +75,10 @@ export const useStrips = defineStore('strips', () => {
 
   async function askLevel(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const levelDb = await askDb(`Level of ${names(ids)}`, ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined)
+    const levelDb = await askDb(
+      `Level of ${names(ids)}`,
+      ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined
+    )
     if (levelDb === undefined) return
     // Several that are given one level are given it; linked ones beside them keep their distance.
     if (ids.length === 1) setLevel(ids[0]!, ids, now().channel[ids[0]!]!.levelDb, levelDb)
@@ -76,29 +93,57 @@ export const useStrips = defineStore('strips', () => {
 
   async function askPan(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const text = await ask.ask({ title: `Pan of ${names(ids)}`, kind: 'text', placeholder: 'L100 … C … R100', initial: ids.length === 1 ? String(Math.round(now().channel[ids[0]!]!.pan * 100)) : '' })
+    const text = await ask.ask({
+      title: `Pan of ${names(ids)}`,
+      kind: 'text',
+      placeholder: 'L100 … C … R100',
+      initial: ids.length === 1 ? String(Math.round(now().channel[ids[0]!]!.pan * 100)) : ''
+    })
     if (text === null) return
     const side = /^([lr])\s*(\d+)$/i.exec(text)
     const percent = /^c/i.test(text) ? 0 : side ? Number(side[2]) * (/l/i.test(side[1]!) ? -1 : 1) : parseNumber(text)
-    if (!(Math.abs(percent) <= 100)) return notices.wrong(new Error(`“${text}” is no pan: L100 to R100, or C. Nothing was changed.`))
+    if (!(Math.abs(percent) <= 100))
+      return notices.wrong(new Error(`“${text}” is no pan: L100 to R100, or C. Nothing was changed.`))
     store.apply('setChannels', { ids, fields: { pan: percent / 100 } })
   }
 
   async function askColour(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const value = await ask.ask({ title: `Colour of ${names(ids)}`, kind: 'choice', choices: HUES.map((label, i) => ({ value: String(i), label, hue: i })) })
+    const value = await ask.ask({
+      title: `Colour of ${names(ids)}`,
+      kind: 'choice',
+      choices: HUES.map((label, i) => ({ value: String(i), label, hue: i }))
+    })
     if (value !== null) store.apply('setChannels', { ids, fields: { colour: Number(value) } })
   }
 
   async function askLayout(ids: string[]): Promise<void> {
     if (!ids.length) return
     const here = new Set(ids.map(id => layoutName(now().channel[id]!.layout)))
-    const name = await ask.ask({ title: `Layout of ${names(ids)}`, kind: 'choice', choices: Object.keys(LAYOUTS).map(l => ({ value: l, label: l, hint: here.size === 1 && here.has(l) ? 'as it is' : `${LAYOUTS[l]!.join(' ')}` })) })
+    const name = await ask.ask({
+      title: `Layout of ${names(ids)}`,
+      kind: 'choice',
+      choices: Object.keys(LAYOUTS).map(l => ({
+        value: l,
+        label: l,
+        hint: here.size === 1 && here.has(l) ? 'as it is' : `${LAYOUTS[l]!.join(' ')}`
+      }))
+    })
     if (!name) return
     const args = { ids, layout: LAYOUTS[name]! }
     const lost = gestures.refusal({ verb: 'setLayout', args })
-    if (!lost) { store.apply('setLayout', args); return }
-    const answer = await ask.ask({ title: lost, kind: 'choice', choices: [{ value: 'leave', label: 'Leave it as it is' }, { value: 'drop', label: `Change to ${name} all the same` }] })
+    if (!lost) {
+      store.apply('setLayout', args)
+      return
+    }
+    const answer = await ask.ask({
+      title: lost,
+      kind: 'choice',
+      choices: [
+        { value: 'leave', label: 'Leave it as it is' },
+        { value: 'drop', label: `Change to ${name} all the same` }
+      ]
+    })
     if (answer === 'drop') store.apply('setLayout', { ...args, dropping: true })
   }
 
@@ -109,33 +154,62 @@ export const useStrips = defineStore('strips', () => {
 
   async function renameSeries(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const shown = (pattern: string) => { const all = seriesNames(pattern, ids.length); return all.length > 4 ? `${all.slice(0, 3).join(', ')} … ${all.at(-1)}` : all.join(', ') }
-    const pattern = await ask.ask({ title: `Rename ${names(ids)} in series`, kind: 'text', initial: `${commonName(now(), ids)} #`, note: '# stands for the number, ## for two digits.', preview: shown })
+    const shown = (pattern: string) => {
+      const all = seriesNames(pattern, ids.length)
+      return all.length > 4 ? `${all.slice(0, 3).join(', ')} … ${all.at(-1)}` : all.join(', ')
+    }
+    const pattern = await ask.ask({
+      title: `Rename ${names(ids)} in series`,
+      kind: 'text',
+      initial: `${commonName(now(), ids)} #`,
+      note: '# stands for the number, ## for two digits.',
+      preview: shown
+    })
     if (!pattern) return
     const ordered = ids.map(id => now().channel[id]!).sort(byOrder)
-    store.apply('renameChannels', { names: seriesNames(pattern, ordered.length).map((name, i) => ({ id: ordered[i]!.id, name })) })
+    store.apply('renameChannels', {
+      names: seriesNames(pattern, ordered.length).map((name, i) => ({ id: ordered[i]!.id, name }))
+    })
   }
 
   // ── links ──
 
   async function link(ids: string[]): Promise<void> {
     if (ids.length < 2) return notices.tell('Select two strips or more to link them.')
-    const name = await ask.ask({ title: `Link ${ids.length} strips`, kind: 'text', initial: commonName(now(), ids), placeholder: 'name of the link', note: 'Their levels, mutes and solos move together; no audio flows between them.' })
-    if (name) store.apply('setLink', { id: newId(), fields: { name, order: orderAtEnd(rows(now(), 'link')), members: ids } })
+    const name = await ask.ask({
+      title: `Link ${ids.length} strips`,
+      kind: 'text',
+      initial: commonName(now(), ids),
+      placeholder: 'name of the link',
+      note: 'Their levels, mutes and solos move together; no audio flows between them.'
+    })
+    if (name)
+      store.apply('setLink', { id: newId(), fields: { name, order: orderAtEnd(rows(now(), 'link')), members: ids } })
   }
 
   /** Which of levels, mutes and solos go along: one is turned at a time. */
   async function askLinked(ids: string[]): Promise<void> {
     const found = ids.map(id => linkOf(now(), id)).find(l => l !== undefined)
     if (!found) return notices.tell('Nothing that is selected is linked.')
-    const answer = await ask.ask({ title: `What “${found.name}” moves`, kind: 'choice', choices: LINKED.map(what => ({ value: what, label: what, hint: found[what] ? 'go along; choose to leave them alone' : 'stay; choose to let them go along' })) })
+    const answer = await ask.ask({
+      title: `What “${found.name}” moves`,
+      kind: 'choice',
+      choices: LINKED.map(what => ({
+        value: what,
+        label: what,
+        hint: found[what] ? 'go along; choose to leave them alone' : 'stay; choose to let them go along'
+      }))
+    })
     if (answer) store.apply('setLink', { id: found.id, fields: { [answer]: !found[answer as Linked] } })
   }
 
   function unlink(ids: string[]): void {
     const found = [...new Set(ids.map(id => linkOf(now(), id)?.id).filter(l => l !== undefined))]
     if (!found.length) return notices.tell('Nothing that is selected is linked.')
-    store.apply('several', { label: found.length === 1 ? `Unlink “${now().link[found[0]!]!.name}”` : `Unlink ${found.length} links`, edits: found.map(id => ({ verb: 'removeLink', args: { id } })) })
+    store.apply('several', {
+      label: found.length === 1 ? `Unlink “${now().link[found[0]!]!.name}”` : `Unlink ${found.length} links`,
+      edits: found.map(id => ({ verb: 'removeLink', args: { id } }))
+    })
   }
 
   // ── away ──
@@ -143,31 +217,66 @@ export const useStrips = defineStore('strips', () => {
   /** A bus that others feed asks where they should go. */
   async function remove(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const gone = new Set(ids), label = names(ids)
-    const feeders = rows(now(), 'feed').filter(f => f.kind === 'main' && gone.has(f.to ?? '') && !gone.has(f.from ?? ''))
+    const gone = new Set(ids),
+      label = names(ids)
+    const feeders = rows(now(), 'feed').filter(
+      f => f.kind === 'main' && gone.has(f.to ?? '') && !gone.has(f.from ?? '')
+    )
     let to: { to?: string | null } = {}
     if (feeders.length) {
-      const onward = rows(now(), 'feed').find(f => f.kind === 'main' && gone.has(f.from ?? '') && f.to && !gone.has(f.to))?.to
-      const buses = channels().filter(c => c.kind === 'bus' && !gone.has(c.id)).sort((a, b) => Number(b.id === onward) - Number(a.id === onward) || byOrder(a, b))
+      const onward = rows(now(), 'feed').find(
+        f => f.kind === 'main' && gone.has(f.from ?? '') && f.to && !gone.has(f.to)
+      )?.to
+      const buses = channels()
+        .filter(c => c.kind === 'bus' && !gone.has(c.id))
+        .sort((a, b) => Number(b.id === onward) - Number(a.id === onward) || byOrder(a, b))
       const answer = await ask.ask({
-        title: `${feeders.length === 1 ? `“${now().channel[feeders[0]!.from!]!.name}” feeds` : `${feeders.length} channels feed`} ${ids.length === 1 ? `“${label}”` : 'what is removed'}. Where should ${feeders.length === 1 ? 'it' : 'they'} go?`, kind: 'choice',
+        title: `${feeders.length === 1 ? `“${now().channel[feeders[0]!.from!]!.name}” feeds` : `${feeders.length} channels feed`} ${ids.length === 1 ? `“${label}”` : 'what is removed'}. Where should ${feeders.length === 1 ? 'it' : 'they'} go?`,
+        kind: 'choice',
         choices: [
-          ...ids.length > 1 ? [{ value: 'each', label: 'Each where its bus went' }] : [],
-          ...buses.map(c => ({ value: c.id, label: c.name, hint: c.id === onward ? 'where it went' : c.role, refused: gestures.refusal({ verb: 'removeChannels', args: { ids, to: c.id } }) })),
+          ...(ids.length > 1 ? [{ value: 'each', label: 'Each where its bus went' }] : []),
+          ...buses.map(c => ({
+            value: c.id,
+            label: c.name,
+            hint: c.id === onward ? 'where it went' : c.role,
+            refused: gestures.refusal({ verb: 'removeChannels', args: { ids, to: c.id } })
+          })),
           { value: '-', label: 'nowhere', hint: 'unassign' }
         ]
       })
       if (!answer) return
       to = answer === 'each' ? {} : { to: answer === '-' ? null : answer }
     }
-    if (store.apply('removeChannels', { ids, ...to })) { selection.clear(); notices.tell(`${label} removed.`, { label: 'Undo', run: store.undo }) }
+    if (store.apply('removeChannels', { ids, ...to })) {
+      selection.clear()
+      notices.tell(`${label} removed.`, { label: 'Undo', run: store.undo })
+    }
   }
 
   const hear = (id: string) => store.apply('setSession', { heardChannel: id })
-  const shownLink = (id: string) => { const l = linkOf(now(), id); return l && `linked: ${l.name} (${l.members.length})` }
+  const shownLink = (id: string) => {
+    const l = linkOf(now(), id)
+    return l && `linked: ${l.name} (${l.members.length})`
+  }
 
   return {
-    along, toggle, clearSolo, setLevel, askDb, askLevel, askLevelBy, askPan, askColour, askLayout, rename, renameSeries,
-    link, askLinked, unlink, shownLink, remove, hear
+    along,
+    toggle,
+    clearSolo,
+    setLevel,
+    askDb,
+    askLevel,
+    askLevelBy,
+    askPan,
+    askColour,
+    askLayout,
+    rename,
+    renameSeries,
+    link,
+    askLinked,
+    unlink,
+    shownLink,
+    remove,
+    hear
   }
 })

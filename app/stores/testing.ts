@@ -8,7 +8,18 @@ import { failureOf, MemoryServer, MemoryShelf } from '~/session/testing'
 import type { Told } from '~/session/events'
 
 /** What the player was told, in order. */
-export interface Heard { calls: [name: string, ...args: unknown[]][], events: { ended(): void, faults(ids: string[]): void, error(message: string): void, plan(p: { latency: number, readAhead: number }): void } | null, meters: Map<string, number>, at: number | null, fails: Error | null }
+export interface Heard {
+  calls: [name: string, ...args: unknown[]][]
+  events: {
+    ended(): void
+    faults(ids: string[]): void
+    error(message: string): void
+    plan(p: { latency: number; readAhead: number }): void
+  } | null
+  meters: Map<string, number>
+  at: number | null
+  fails: Error | null
+}
 
 export interface Stage {
   server: MemoryServer
@@ -25,14 +36,40 @@ export interface Stage {
 
 export async function openStage(session: Session, id = 's'): Promise<Stage> {
   vi.resetModules()
-  const server = new MemoryServer(session), frames: (() => void)[] = [], heard: Heard = { calls: [], events: null, meters: new Map(), at: null, fails: null }
-  const stage: Stage = { server, heard, tell: () => {}, frame: () => frames.splice(0).forEach(f => f()), answers: new Map(), requests: [], went: [] }
+  const server = new MemoryServer(session),
+    frames: (() => void)[] = [],
+    heard: Heard = { calls: [], events: null, meters: new Map(), at: null, fails: null }
+  const stage: Stage = {
+    server,
+    heard,
+    tell: () => {},
+    frame: () => frames.splice(0).forEach(f => f()),
+    answers: new Map(),
+    requests: [],
+    went: []
+  }
   vi.stubGlobal('localStorage', new MemoryShelf())
   vi.stubGlobal('requestAnimationFrame', (f: () => void) => frames.push(f))
-  vi.stubGlobal('cancelAnimationFrame', () => { frames.length = 0 })
-  vi.doMock('~/session/browser', () => ({ httpWire: () => server, failureOf, holdPage() {}, pageIsOpen: async () => false }))
-  vi.doMock('~/session/events', () => ({ hearServer: (hear: (told: Told) => void) => { stage.tell = hear; return () => {} } }))
-  vi.doMock('~/stores/goTo', () => ({ goTo: async (to: unknown) => { stage.went.push(to) } }))
+  vi.stubGlobal('cancelAnimationFrame', () => {
+    frames.length = 0
+  })
+  vi.doMock('~/session/browser', () => ({
+    httpWire: () => server,
+    failureOf,
+    holdPage() {},
+    pageIsOpen: async () => false
+  }))
+  vi.doMock('~/session/events', () => ({
+    hearServer: (hear: (told: Told) => void) => {
+      stage.tell = hear
+      return () => {}
+    }
+  }))
+  vi.doMock('~/stores/goTo', () => ({
+    goTo: async (to: unknown) => {
+      stage.went.push(to)
+    }
+  }))
   vi.doMock('~/stores/api', () => ({
     Failed: class Failed extends Error {},
     api: async (path: string, { body }: { body?: unknown } = {}) => {
@@ -51,8 +88,16 @@ export async function openStage(session: Session, id = 's'): Promise<Stage> {
             if (name === 'then') return undefined
             if (name === 'underruns') return 0
             if (name === 'position' || name === 'heardFrame') return () => heard.at
-            if (name === 'meters') return (into: Map<string, number>) => { into.clear(); heard.meters.forEach((v, k) => into.set(k, v)); return true }
-            return (...args: unknown[]) => { heard.calls.push([name, ...args]); if (name === 'play' && heard.fails) throw heard.fails }
+            if (name === 'meters')
+              return (into: Map<string, number>) => {
+                into.clear()
+                heard.meters.forEach((v, k) => into.set(k, v))
+                return true
+              }
+            return (...args: unknown[]) => {
+              heard.calls.push([name, ...args])
+              if (name === 'play' && heard.fails) throw heard.fails
+            }
           }
         })
       }

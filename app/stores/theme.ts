@@ -8,5 +8,10 @@ export const useTheme = defineStore('theme', () => {
     document.documentElement.dataset.theme = name.value
     localStorage.setItem('nullet theme', name.value)
   })
-  return { name, toggle: () => { name.value = name.value === 'dim' ? 'paper' : 'dim' } }
+  return {
+    name,
+    toggle: () => {
+      name.value = name.value === 'dim' ? 'paper' : 'dim'
+    }
+  }
 })

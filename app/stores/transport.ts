@@ -19,12 +19,13 @@ const TOLD_AHEAD_S = 0.15
 const OUTSIDE = /^(port|unit)\//
 
 export const useTransport = defineStore('transport', () => {
-  const store = useSession(), notices = useNotices()
+  const store = useSession(),
+    notices = useNotices()
   const playing = shallowRef(false)
   const starting = shallowRef(false)
   const runningIn = shallowRef(0)
   const position = shallowRef(0)
-  const repeat = shallowRef<{ from: number, to: number } | null>(null)
+  const repeat = shallowRef<{ from: number; to: number } | null>(null)
   const repeating = shallowRef(false)
   const info = shallowRef({ latency: 0, readAhead: 0 })
   const underruns = shallowRef(0)
@@ -42,7 +43,9 @@ export const useTransport = defineStore('transport', () => {
   /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
-  let frame = 0, lastTime = 0, clicks = 0
+  let frame = 0,
+    lastTime = 0,
+    clicks = 0
   let behind = false
 
   /** Grid that hands snap to, in beats; 0 for none. A bar is as many as the session has in one. */
@@ -53,29 +56,70 @@ export const useTransport = defineStore('transport', () => {
     return toGrid(tempo, frame, snap.value === 'bar' ? beatsPerBar : snap.value, rate.value)
   }
 
-  const rate = computed(() => store.session ? settings(store.session).sampleRate : 48000)
-  const length = computed(() => store.session ? sessionFrames(store.session) : 0)
+  const rate = computed(() => (store.session ? settings(store.session).sampleRate : 48000))
+  const length = computed(() => (store.session ? sessionFrames(store.session) : 0))
 
   function engine(): Player {
     if (player) return player
     player = new Player({
-      ended: () => { stop(); position.value = 0 },
-      runningIn: share => { runningIn.value = share },
-      otherRate: hz => notices.tell(`The output runs at ${hz / 1000} kHz; the session’s ${rate.value / 1000} kHz are converted for listening. Prints are not touched by that.`),
-      faults: ids => { if (ids.length) notices.wrong(new Error(`Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`)) },
-      error: message => { stop(); notices.wrong(new Error(`Playing stopped: ${message}`)) },
+      ended: () => {
+        stop()
+        position.value = 0
+      },
+      runningIn: share => {
+        runningIn.value = share
+      },
+      otherRate: hz =>
+        notices.tell(
+          `The output runs at ${hz / 1000} kHz; the session’s ${rate.value / 1000} kHz are converted for listening. Prints are not touched by that.`
+        ),
+      faults: ids => {
+        if (ids.length)
+          notices.wrong(
+            new Error(
+              `Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`
+            )
+          )
+      },
+      error: message => {
+        stop()
+        notices.wrong(new Error(`Playing stopped: ${message}`))
+      },
       plan: p => {
         // Once each time it is played: it may grow several times in a row.
-        if (playing.value && !behind && p.readAhead > info.value.readAhead && p.readAhead > TOLD_AHEAD_S * rate.value) { behind = true; notices.tell(`This machine could not keep up for a moment: sound is computed ${Math.round(p.readAhead / rate.value * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`) }
+        if (playing.value && !behind && p.readAhead > info.value.readAhead && p.readAhead > TOLD_AHEAD_S * rate.value) {
+          behind = true
+          notices.tell(
+            `This machine could not keep up for a moment: sound is computed ${Math.round((p.readAhead / rate.value) * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`
+          )
+        }
         info.value = { latency: p.latency, readAhead: p.readAhead }
       }
     })
     player.setSession(store.session!)
     return player
   }
-  watch(() => store.id, () => { stop(); void player?.close(); player = null; position.value = 0; levels.clear(); trims.value = new Map() })
+  watch(
+    () => store.id,
+    () => {
+      stop()
+      void player?.close()
+      player = null
+      position.value = 0
+      levels.clear()
+      trims.value = new Map()
+    }
+  )
   // The engine is made ready soon after a session is opened, so that the first click on play is answered at once.
-  watch(() => store.session !== null, open => { if (open) setTimeout(() => { if (store.session) engine() }, WARM_MS) })
+  watch(
+    () => store.session !== null,
+    open => {
+      if (open)
+        setTimeout(() => {
+          if (store.session) engine()
+        }, WARM_MS)
+    }
+  )
   store.onChanges(changes => {
     player?.change(changes)
     if (seen.value !== NOTHING_SEEN) seen.value = NOTHING_SEEN
@@ -96,7 +140,14 @@ export const useTransport = defineStore('transport', () => {
       lastTime = performance.now()
       cancelAnimationFrame(frame)
       tick()
-    } catch (error) { notices.wrong(error) } finally { if (mine === clicks) { starting.value = false; runningIn.value = 0 } }
+    } catch (error) {
+      notices.wrong(error)
+    } finally {
+      if (mine === clicks) {
+        starting.value = false
+        runningIn.value = 0
+      }
+    }
   }
 
   function stop(): void {
@@ -105,14 +156,14 @@ export const useTransport = defineStore('transport', () => {
     player?.stop()
   }
 
-  const toggle = () => playing.value || starting.value ? stop() : play()
+  const toggle = () => (playing.value || starting.value ? stop() : play())
 
   async function seek(to: number): Promise<void> {
     position.value = Math.max(0, Math.min(length.value, Math.round(to)))
     if (playing.value || starting.value) await play(position.value)
   }
 
-  function setRepeat(range: { from: number, to: number } | null, on = range !== null): void {
+  function setRepeat(range: { from: number; to: number } | null, on = range !== null): void {
     repeat.value = range
     repeating.value = on && range !== null
     player?.setRepeat(repeating.value ? repeat.value : null)
@@ -126,8 +177,11 @@ export const useTransport = defineStore('transport', () => {
 
   /** From one main to the next, while playing too: two mixes of one session. */
   function hearNextMain(): void {
-    const mains = rows(store.session!, 'channel').filter(c => c.role === 'main').sort(byOrder)
-    if (mains.length < 2) return notices.tell(mains.length ? `There is one main: “${mains[0]!.name}”.` : 'There is no main yet.')
+    const mains = rows(store.session!, 'channel')
+      .filter(c => c.role === 'main')
+      .sort(byOrder)
+    if (mains.length < 2)
+      return notices.tell(mains.length ? `There is one main: “${mains[0]!.name}”.` : 'There is no main yet.')
     const here = mains.findIndex(m => m.id === settings(store.session!).heardChannel)
     store.apply('setSession', { heardChannel: mains[(here + 1) % mains.length]!.id })
   }
@@ -136,7 +190,8 @@ export const useTransport = defineStore('transport', () => {
 
   /** RMS over the last 300 ms: a running mean of the power. */
   function mean(key: string, value: number): void {
-    const before = powers.get(key) ?? 0, now = before + (value * value - before) * Math.min(1, sinceLast / RMS_MS)
+    const before = powers.get(key) ?? 0,
+      now = before + (value * value - before) * Math.min(1, sinceLast / RMS_MS)
     powers.set(key, now)
     levels.set(key, now > 1e-12 ? 10 * Math.log10(now) : -Infinity)
   }
@@ -147,7 +202,8 @@ export const useTransport = defineStore('transport', () => {
   }
 
   function tick(): void {
-    const time = performance.now(), fall = FALL * (time - lastTime) / 1000
+    const time = performance.now(),
+      fall = (FALL * (time - lastTime)) / 1000
     sinceLast = time - lastTime
     lastTime = time
     if (playing.value && player) {
@@ -155,9 +211,18 @@ export const useTransport = defineStore('transport', () => {
       if (at !== null) position.value = at
       player.meters(raw)
       underruns.value = player.underruns
-    } else { raw.clear(); powers.clear() }
+    } else {
+      raw.clear()
+      powers.clear()
+    }
     let moving = playing.value
-    for (const [key, value] of levels) { if (!key.startsWith('gain/')) { const next = value - fall; levels.set(key, next < -90 ? -Infinity : next); moving ||= next > -90 } }
+    for (const [key, value] of levels) {
+      if (!key.startsWith('gain/')) {
+        const next = value - fall
+        levels.set(key, next < -90 ? -Infinity : next)
+        moving ||= next > -90
+      }
+    }
     for (const [key, value] of raw) {
       if (key === 'lufs') now.lufs = value
       else if (key === 'truePeak') now.truePeak = value
@@ -177,7 +242,32 @@ export const useTransport = defineStore('transport', () => {
   }
 
   return {
-    playing, starting, runningIn, position, repeat, repeating, info, underruns, seen, beat, levels, highest, now, rate, length,
-    play, stop, toggle, seek, setRepeat, engine, heardFrame, hearNextMain, trims, setTrims, snap, snapped
+    playing,
+    starting,
+    runningIn,
+    position,
+    repeat,
+    repeating,
+    info,
+    underruns,
+    seen,
+    beat,
+    levels,
+    highest,
+    now,
+    rate,
+    length,
+    play,
+    stop,
+    toggle,
+    seek,
+    setRepeat,
+    engine,
+    heardFrame,
+    hearNextMain,
+    trims,
+    setTrims,
+    snap,
+    snapped
   }
 })

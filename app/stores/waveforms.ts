@@ -11,7 +11,12 @@ export const useWaveforms = defineStore('waveforms', () => {
   function of(sha256: string): Int16Array | undefined {
     if (!asked.has(sha256)) {
       asked.add(sha256)
-      if (!batch.length) queueMicrotask(() => { const now = batch; batch = []; void load(now) })
+      if (!batch.length)
+        queueMicrotask(() => {
+          const now = batch
+          batch = []
+          void load(now)
+        })
       batch.push(sha256)
     }
     return known.get(sha256)
@@ -19,13 +24,22 @@ export const useWaveforms = defineStore('waveforms', () => {
 
   async function load(sha256: string[]): Promise<void> {
     try {
-      const answer = await fetch('/api/media/peaks', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ sha256 }) })
+      const answer = await fetch('/api/media/peaks', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ sha256 })
+      })
       if (!answer.ok) throw new Error()
       const all = await answer.arrayBuffer()
       const lengths = new Uint32Array(all, 0, sha256.length)
       let at = 4 * sha256.length
-      sha256.forEach((s, i) => { known.set(s, new Int16Array(all.slice(at, at + lengths[i]))); at += lengths[i] })
-    } catch { sha256.forEach(s => asked.delete(s)) }
+      sha256.forEach((s, i) => {
+        known.set(s, new Int16Array(all.slice(at, at + lengths[i])))
+        at += lengths[i]
+      })
+    } catch {
+      sha256.forEach(s => asked.delete(s))
+    }
   }
 
   return { of }

@@ -2,8 +2,14 @@
 import type { Stage } from './stage'
 
 declare module 'vitest' {
-  export interface ProvidedContext { stage: Stage }
+  export interface ProvidedContext {
+    stage: Stage
+  }
 }
 
 // Where a page keeps its stores.
-declare global { interface Element { __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } } } }
+declare global {
+  interface Element {
+    __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+  }
+}

@@ -24,17 +24,35 @@ export async function saved(page: Page): Promise<void> {
 /** Clicks a strip; scrolls the Map to it first, for only what is in sight is there. */
 export async function pick(page: Page, id: string, more?: 'Control' | 'Shift'): Promise<void> {
   const name = page.locator(`[data-channel="${id}"] .name`)
-  for (let top = 0; await name.count() === 0 && top < 20_000; top += 300) {
-    await page.evaluate(y => { document.querySelectorAll('.map .side').forEach(e => { e.scrollTop = y }); return new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d))) }, top)
+  for (let top = 0; (await name.count()) === 0 && top < 20_000; top += 300) {
+    await page.evaluate(y => {
+      document.querySelectorAll('.map .side').forEach(e => {
+        e.scrollTop = y
+      })
+      return new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d)))
+    }, top)
   }
-  await name.click({ position: { x: 4, y: 6 }, ...more ? { modifiers: [more] } : {} })
+  await name.click({ position: { x: 4, y: 6 }, ...(more ? { modifiers: [more] } : {}) })
 }
 
-export const readSession = async (url: string, id: string) => ((await (await fetch(`${url}/api/sessions/${id}`)).json()) as { session: Session }).session
+export const readSession = async (url: string, id: string) =>
+  ((await (await fetch(`${url}/api/sessions/${id}`)).json()) as { session: Session }).session
 
 export const makeSession = (url: string, id: string, sampleRate = 48000) =>
-  fetch(`${url}/api/sessions`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id, name: `Session ${id}`, sampleRate }) })
+  fetch(`${url}/api/sessions`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ id, name: `Session ${id}`, sampleRate })
+  })
 
 /** An edit as the page would make it. */
-export const apply = (page: Page, verb: string, args: unknown) => page.evaluate(([v, a]) =>
-  (document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as { apply(v: string, a: unknown): boolean }).apply(v as string, a), [verb, args] as const)
+export const apply = (page: Page, verb: string, args: unknown) =>
+  page.evaluate(
+    ([v, a]) =>
+      (
+        document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as {
+          apply(v: string, a: unknown): boolean
+        }
+      ).apply(v as string, a),
+    [verb, args] as const
+  )

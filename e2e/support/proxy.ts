@@ -1,4 +1,5 @@
-// A proxy between two ends of a line, a server and its database or a page and its server: it cuts, stops and half-writes, at a
+// A proxy between two ends of a line, a server and its database or a page and its server: it cuts, stops and
+// half-writes, at a
 // word or by seed.
 import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net'
 import type { Dice } from '@nullet/core/testing/generated'
@@ -8,13 +9,18 @@ export class Proxy {
   private mode: 'through' | 'silent' | 'refusing' = 'through'
   private bytesLeft = Infinity
   private wasCut = () => {}
-  private constructor(private readonly server: Server, private readonly to: URL) {}
+  private constructor(
+    private readonly server: Server,
+    private readonly to: URL
+  ) {}
 
   static async before(address: string): Promise<Proxy> {
     const server = createServer()
     const proxy = new Proxy(server, new URL(address))
     server.on('connection', socket => proxy.accept(socket))
-    await new Promise<void>(done => { server.listen(0, '127.0.0.1', () => done()) })
+    await new Promise<void>(done => {
+      server.listen(0, '127.0.0.1', () => done())
+    })
     return proxy
   }
 
@@ -26,31 +32,75 @@ export class Proxy {
   }
 
   private accept(near: Socket): void {
-    if (this.mode === 'refusing') { near.destroy(); return }
-    const far = connect({ host: this.to.hostname, port: Number(this.to.port), noDelay: true }), pair: [Socket, Socket] = [near, far]
+    if (this.mode === 'refusing') {
+      near.destroy()
+      return
+    }
+    const far = connect({ host: this.to.hostname, port: Number(this.to.port), noDelay: true }),
+      pair: [Socket, Socket] = [near, far]
     this.pairs.add(pair)
-    const over = () => { near.destroy(); far.destroy(); this.pairs.delete(pair) }
+    const over = () => {
+      near.destroy()
+      far.destroy()
+      this.pairs.delete(pair)
+    }
     near.on('data', d => {
       if (this.mode !== 'through') return
       this.bytesLeft -= d.length
-      if (this.bytesLeft <= 0) { far.write(d.subarray(0, d.length + this.bytesLeft)); this.bytesLeft = Infinity; over(); this.wasCut(); return }
+      if (this.bytesLeft <= 0) {
+        far.write(d.subarray(0, d.length + this.bytesLeft))
+        this.bytesLeft = Infinity
+        over()
+        this.wasCut()
+        return
+      }
       // No more is taken than goes on: what was sent is what has arrived.
-      if (!far.write(d)) { near.pause(); far.once('drain', () => near.resume()) }
+      if (!far.write(d)) {
+        near.pause()
+        far.once('drain', () => near.resume())
+      }
     })
-    far.on('data', d => { if (this.mode === 'through') near.write(d) })
+    far.on('data', d => {
+      if (this.mode === 'through') near.write(d)
+    })
     for (const s of pair) s.on('error', over).on('close', over)
   }
 
   /** All connections break; new ones come through. */
-  cut(): void { for (const [near, far] of [...this.pairs]) { near.destroy(); far.destroy() } }
+  cut(): void {
+    for (const [near, far] of [...this.pairs]) {
+      near.destroy()
+      far.destroy()
+    }
+  }
   /** Breaks the line that has sent so many more bytes from the near side. @returns resolves when it has */
-  cutAfter(bytes: number): Promise<void> { this.bytesLeft = bytes; return new Promise(done => { this.wasCut = done }) }
+  cutAfter(bytes: number): Promise<void> {
+    this.bytesLeft = bytes
+    return new Promise(done => {
+      this.wasCut = done
+    })
+  }
   /** Some of them break, now. */
-  cutSome(dice: Dice): void { for (const [near, far] of [...this.pairs]) if (dice.chance(0.5)) (dice.chance(0.5) ? near : far).destroy() }
+  cutSome(dice: Dice): void {
+    for (const [near, far] of [...this.pairs]) if (dice.chance(0.5)) (dice.chance(0.5) ? near : far).destroy()
+  }
   /** Nothing comes through, and nobody is told. */
-  silence(): void { this.mode = 'silent' }
-  refuse(): void { this.mode = 'refusing'; this.cut() }
+  silence(): void {
+    this.mode = 'silent'
+  }
+  refuse(): void {
+    this.mode = 'refusing'
+    this.cut()
+  }
   /** What was silent is lost: as after a cable that was pulled. */
-  through(): void { if (this.mode !== 'through') { this.mode = 'through'; this.cut() } }
-  close(): void { this.cut(); this.server.close() }
+  through(): void {
+    if (this.mode !== 'through') {
+      this.mode = 'through'
+      this.cut()
+    }
+  }
+  close(): void {
+    this.cut()
+    this.server.close()
+  }
 }

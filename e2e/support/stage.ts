@@ -11,18 +11,30 @@ import { loadDemo, loadFullDome } from '../../demo/load'
 /** Tests and bench are started at the project's root. */
 export const root = process.cwd()
 
-export interface Stage { url: string, database: string }
+export interface Stage {
+  url: string
+  database: string
+}
 
-const stateFile = (name: string) => readFileSync(join(process.env.NULLET_STATE ?? join(root, '.nullet'), name), 'utf8').trim()
+const stateFile = (name: string) =>
+  readFileSync(join(process.env.NULLET_STATE ?? join(root, '.nullet'), name), 'utf8').trim()
 const clusterUrl = () => stateFile('cluster-url')
 
-export const freePort = () => new Promise<number>(done => {
-  const server = createServer().listen(0, '127.0.0.1', () => { const { port } = server.address() as { port: number }; server.close(() => done(port)) })
-})
+export const freePort = () =>
+  new Promise<number>(done => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number }
+      server.close(() => done(port))
+    })
+  })
 
 /** A database that did not exist before, owned by the application's role as in life, and migrated. */
-export async function makeDatabase(name = `nullet_${process.pid}_${Date.now().toString(36)}`, migrations = join(root, 'server/store/migrations')): Promise<string> {
-  const url = new URL(stateFile('database-url')), sql = postgres(clusterUrl(), { max: 1, onnotice: () => {} })
+export async function makeDatabase(
+  name = `nullet_${process.pid}_${Date.now().toString(36)}`,
+  migrations = join(root, 'server/store/migrations')
+): Promise<string> {
+  const url = new URL(stateFile('database-url')),
+    sql = postgres(clusterUrl(), { max: 1, onnotice: () => {} })
   await sql`create database ${sql(name)} owner ${sql(url.username)}`
   await sql.end()
   url.pathname = `/${name}`
@@ -38,16 +50,33 @@ export async function dropDatabase(url: string): Promise<void> {
 }
 
 export function startWorker(database: string): ChildProcess {
-  return spawn(process.execPath, [join(root, 'build/worker.mjs')], { cwd: root, env: { ...process.env, NULLET_DATABASE: database }, stdio: ['ignore', 'ignore', 'inherit'] })
+  return spawn(process.execPath, [join(root, 'build/worker.mjs')], {
+    cwd: root,
+    env: { ...process.env, NULLET_DATABASE: database },
+    stdio: ['ignore', 'ignore', 'inherit']
+  })
 }
 
 /** @param wait until it answers well */
 export async function startServer(database: string, port: number, wait = true): Promise<ChildProcess> {
   const child = spawn(process.execPath, [join(root, '.output/server/index.mjs')], {
-    cwd: root, env: { ...process.env, NULLET_DATABASE: database, HOST: '127.0.0.1', PORT: String(port), NITRO_HOST: '127.0.0.1', NITRO_PORT: String(port), NODE_ENV: 'production' }, stdio: ['ignore', 'ignore', 'inherit']
+    cwd: root,
+    env: {
+      ...process.env,
+      NULLET_DATABASE: database,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      NITRO_HOST: '127.0.0.1',
+      NITRO_PORT: String(port),
+      NODE_ENV: 'production'
+    },
+    stdio: ['ignore', 'ignore', 'inherit']
   })
   for (let i = 0; wait; i++) {
-    const ok = await fetch(`http://127.0.0.1:${port}/api/health`).then(r => r.ok, () => false)
+    const ok = await fetch(`http://127.0.0.1:${port}/api/health`).then(
+      r => r.ok,
+      () => false
+    )
     if (ok) return child
     if (i > 300) throw new Error('the server did not answer')
     await new Promise(done => setTimeout(done, 50))
@@ -55,10 +84,11 @@ export async function startServer(database: string, port: number, wait = true): 
   return child
 }
 
-export const ended = (child: ChildProcess) => new Promise<void>(done => {
-  if (child.exitCode !== null || child.signalCode !== null) done()
-  else child.once('exit', () => done())
-})
+export const ended = (child: ChildProcess) =>
+  new Promise<void>(done => {
+    if (child.exitCode !== null || child.signalCode !== null) done()
+    else child.once('exit', () => done())
+  })
 
 export async function stopProcess(child: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
   child.kill(signal)
@@ -66,7 +96,9 @@ export async function stopProcess(child: ChildProcess, signal: NodeJS.Signals = 
 }
 
 /** Database with the demonstration, worker, server. */
-export async function raise(demoSeconds: number): Promise<Stage & { fall(): Promise<void>, worker: ChildProcess, server: ChildProcess }> {
+export async function raise(
+  demoSeconds: number
+): Promise<Stage & { fall(): Promise<void>; worker: ChildProcess; server: ChildProcess }> {
   const database = await makeDatabase()
   const sql = connectStore(database, 4)
   await loadDemo(sql, demoSeconds)
@@ -76,7 +108,10 @@ export async function raise(demoSeconds: number): Promise<Stage & { fall(): Prom
   const worker = startWorker(database)
   const server = await startServer(database, port)
   return {
-    url: `http://127.0.0.1:${port}`, database, worker, server,
+    url: `http://127.0.0.1:${port}`,
+    database,
+    worker,
+    server,
     async fall() {
       await Promise.all([stopProcess(server), stopProcess(worker)])
       await dropDatabase(database)

@@ -3,4 +3,6 @@ import { keepable } from '@nullet/core/foundation/text'
 import { defineRoute } from '../utils/route'
 
 /** Addresses below /api that are none. */
-export default defineRoute(event => { throw new Refusal('notFound', `There is nothing at ${event.method} ${keepable(event.path).slice(0, 200)}`) })
+export default defineRoute(event => {
+  throw new Refusal('notFound', `There is nothing at ${event.method} ${keepable(event.path).slice(0, 200)}`)
+})

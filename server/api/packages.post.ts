@@ -13,10 +13,13 @@ const Query = z.object({ id: AddressId })
 
 /** The body is a zipped session package, or what is not here of it yet. */
 export default defineRoute(async event => {
-  const query = getQuery(event), { id } = Query.parse(query)
-  return withArrival(event, Arrival.parse(query), body => inTemporary('upload', async folder => {
-    const path = join(folder, 'package.zip')
-    await pipeline(body, createWriteStream(path))
-    return importPackage(store(), id, path)
-  }))
+  const query = getQuery(event),
+    { id } = Query.parse(query)
+  return withArrival(event, Arrival.parse(query), body =>
+    inTemporary('upload', async folder => {
+      const path = join(folder, 'package.zip')
+      await pipeline(body, createWriteStream(path))
+      return importPackage(store(), id, path)
+    })
+  )
 })

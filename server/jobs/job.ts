@@ -1,4 +1,5 @@
-// What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason. What a
+// What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason.
+// What a
 // worker does counts only while the job is still its own: one that was taken for dead finds its job with another.
 import type { JobHelpers } from 'graphile-worker'
 import { Refusal } from '@nullet/core/foundation/refusal'
@@ -25,16 +26,28 @@ const REPORT_MS = 200
 
 export function task(sql: Sql, lock: () => number, work: (running: Running) => Promise<unknown>) {
   return async (payload: unknown, helpers: JobHelpers): Promise<void> => {
-    const { id } = payload as { id: string }, mine = lock()
+    const { id } = payload as { id: string },
+      mine = lock()
     const job = await startJob(sql, id, mine, helpers.job.locked_by)
     if (!job) return
-    let stop = false, lost = false, last = 0
+    let stop = false,
+      lost = false,
+      last = 0
     const running: Running = {
-      sql, job, lock: mine, stopped: () => stop || lost,
+      sql,
+      job,
+      lock: mine,
+      stopped: () => stop || lost,
       report(share, step) {
         if (Date.now() - last < REPORT_MS) return
         last = Date.now()
-        void reportJob(sql, id, mine, share, step).then(state => { stop ||= state === 'stopping'; lost ||= state === null }, () => {})
+        void reportJob(sql, id, mine, share, step).then(
+          state => {
+            stop ||= state === 'stopping'
+            lost ||= state === null
+          },
+          () => {}
+        )
       }
     }
     try {
@@ -50,7 +63,14 @@ export function task(sql: Sql, lock: () => number, work: (running: Running) => P
         await retryJob(sql, id, mine, `it failed (${message}); trying again`)
         throw error
       }
-      await endJob(sql, id, mine, 'failed', { error: { error: 'failed', message: `“${job.label}” failed ${MOST_TRIES} times: ${message}`, about: [], kept: 'Nothing was stored.' } })
+      await endJob(sql, id, mine, 'failed', {
+        error: {
+          error: 'failed',
+          message: `“${job.label}” failed ${MOST_TRIES} times: ${message}`,
+          about: [],
+          kept: 'Nothing was stored.'
+        }
+      })
     }
   }
 }

@@ -6,14 +6,40 @@ import { demoLike } from '@nullet/core/testing/demoLike'
 import type { Session } from '@nullet/core/session/session'
 import { land } from './land'
 
-const item = (source: string): PrintItem => ({ source, tap: 'post', print: `p-${source}`, track: `t-${source}`, clip: `c-${source}`, medium: `m2-${source}`, name: `Print of ${source}`, order: 'z', takesOver: true })
+const item = (source: string): PrintItem => ({
+  source,
+  tap: 'post',
+  print: `p-${source}`,
+  track: `t-${source}`,
+  clip: `c-${source}`,
+  medium: `m2-${source}`,
+  name: `Print of ${source}`,
+  order: 'z',
+  takesOver: true
+})
 const made: MadePrint = {
-  layout: ['L', 'R'], sha256: 'a'.repeat(64), frames: 100, peakDb: -3, loudnessLufs: null, sampleRate: 48000, fingerprint: 'f', parts: {}, seed: 1, startFrame: 0,
-  latencySamples: 0, residualDb: null, verified: 'identical', notes: [], printedAt: ''
+  layout: ['L', 'R'],
+  sha256: 'a'.repeat(64),
+  frames: 100,
+  peakDb: -3,
+  loudnessLufs: null,
+  sampleRate: 48000,
+  fingerprint: 'f',
+  parts: {},
+  seed: 1,
+  startFrame: 0,
+  latencySamples: 0,
+  residualDb: null,
+  verified: 'identical',
+  notes: [],
+  printedAt: ''
 }
 const then = demoLike().session
-function after(verb: string, args: object): Session { return applyEdit(then, { verb, args }).session }
-const stored = (now: Session, landed: ReturnType<typeof land>) => applyEdit(now, { verb: 'addRows', args: { label: 'Prints', rows: landed.rows } }).session
+function after(verb: string, args: object): Session {
+  return applyEdit(then, { verb, args }).session
+}
+const stored = (now: Session, landed: ReturnType<typeof land>) =>
+  applyEdit(now, { verb: 'addRows', args: { label: 'Prints', rows: landed.rows } }).session
 
 describe('prints', () => {
   it('lie as they were meant to where nothing stands in the way', () => {
@@ -24,11 +50,21 @@ describe('prints', () => {
 
   it('some of whose destinations are gone go to the others, and say so; other prints are not touched by that', () => {
     const now = after('removeChannels', { ids: ['hall'] })
-    const landed = land(now, then, [{ item: item('singers'), made }, { item: item('drums'), made }])
-    expect(landed.notes).toEqual([expect.stringMatching(/“Print of singers” goes only where there is still something/), null])
+    const landed = land(now, then, [
+      { item: item('singers'), made },
+      { item: item('drums'), made }
+    ])
+    expect(landed.notes).toEqual([
+      expect.stringMatching(/“Print of singers” goes only where there is still something/),
+      null
+    ])
     const session = stored(now, landed)
     expect(session.print['p-singers']).toMatchObject({ takesOver: true })
-    expect(Object.values(session.feed).filter(f => f.from === 't-singers').map(f => f.to)).toEqual(['main'])
+    expect(
+      Object.values(session.feed)
+        .filter(f => f.from === 't-singers')
+        .map(f => f.to)
+    ).toEqual(['main'])
   })
 
   it('whose source is gone are kept as recordings, and say so', () => {
@@ -41,6 +77,8 @@ describe('prints', () => {
 
   it('whose own ids are taken are refused with the reason', () => {
     const now = after('createBus', { id: 't-drums', name: 'Taken', role: 'submix', order: 'z' })
-    expect(() => land(now, then, [{ item: item('drums'), made }])).toThrow(/There is a channel with the id “t-drums” already/)
+    expect(() => land(now, then, [{ item: item('drums'), made }])).toThrow(
+      /There is a channel with the id “t-drums” already/
+    )
   })
 })

@@ -1,4 +1,5 @@
-// Where the prints of a pass come to lie. The session may have changed while the pass ran: what was rendered is never lost
+// Where the prints of a pass come to lie. The session may have changed while the pass ran: what was rendered is never
+// lost
 // because a destination is gone; it lies unassigned then, and says so.
 import { applyEdit } from '@nullet/core/edits/apply'
 import { printRows, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
@@ -6,27 +7,46 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import type { TableName } from '@nullet/core/session/rows'
 import { REFERENCES, type Session } from '@nullet/core/session/session'
 
-type RowOf = { table: TableName, row: object }
+type RowOf = { table: TableName; row: object }
 
 const BARE: readonly TableName[] = ['medium', 'channel', 'clip']
 
 /** Ways to lie, from the one that was meant to the one that always can be. */
-const WAYS: readonly { rows(all: RowOf[], now: Session): RowOf[], note(item: PrintItem): string | null }[] = [
+const WAYS: readonly { rows(all: RowOf[], now: Session): RowOf[]; note(item: PrintItem): string | null }[] = [
   { rows: all => all, note: () => null },
-  { rows: whatFits, note: item => `“${item.name}” goes only where there is still something to go to: the session has changed while the pass ran` },
   {
-    rows: all => all.filter(r => BARE.includes(r.table) || r.table === 'print').map(r => r.table === 'print' ? { ...r, row: { ...r.row, takesOver: false } } : r),
+    rows: whatFits,
+    note: item =>
+      `“${item.name}” goes only where there is still something to go to: the session has changed while the pass ran`
+  },
+  {
+    rows: all =>
+      all
+        .filter(r => BARE.includes(r.table) || r.table === 'print')
+        .map(r => (r.table === 'print' ? { ...r, row: { ...r.row, takesOver: false } } : r)),
     note: item => `“${item.name}” lies unassigned: where it was to go, the session has changed while the pass ran`
   },
-  { rows: all => all.filter(r => BARE.includes(r.table)), note: item => `“${item.name}” lies unassigned: what it was printed from is not in the session any more` }
+  {
+    rows: all => all.filter(r => BARE.includes(r.table)),
+    note: item => `“${item.name}” lies unassigned: what it was printed from is not in the session any more`
+  }
 ]
 
-/** Without the copies of feeds, slots and envelopes that name something that is gone, and without what hangs on those. */
+/**
+ * Without the copies of feeds, slots and envelopes that name something that is gone, and without what hangs on those.
+ */
 function whatFits(all: RowOf[], now: Session): RowOf[] {
   const made = new Set(all.map(r => `${r.table} ${(r.row as { id: string }).id}`))
-  const there = (target: TableName, id: unknown) => typeof id !== 'string' || id in now[target] || made.has(`${target} ${id}`)
-  const left = all.filter(({ table, row }) => BARE.includes(table) || table === 'print' || Object.entries(REFERENCES[table] ?? {})
-    .every(([field, target]) => [(row as Record<string, unknown>)[field]].flat().every(id => there(target, id))))
+  const there = (target: TableName, id: unknown) =>
+    typeof id !== 'string' || id in now[target] || made.has(`${target} ${id}`)
+  const left = all.filter(
+    ({ table, row }) =>
+      BARE.includes(table) ||
+      table === 'print' ||
+      Object.entries(REFERENCES[table] ?? {}).every(([field, target]) =>
+        [(row as Record<string, unknown>)[field]].flat().every(id => there(target, id))
+      )
+  )
   return left.length === all.length ? all : whatFits(left, now)
 }
 
@@ -35,15 +55,26 @@ function whatFits(all: RowOf[], now: Session): RowOf[] {
  * @returns the rows of all prints, and for each a note where it could not lie as it was meant to
  * @throws Refusal where not even that can be
  */
-export function land(now: Session, then: Session, prints: readonly { item: PrintItem, made: MadePrint }[]): { rows: RowOf[], notes: (string | null)[] } {
-  const rows: RowOf[] = [], notes: (string | null)[] = []
+export function land(
+  now: Session,
+  then: Session,
+  prints: readonly { item: PrintItem; made: MadePrint }[]
+): { rows: RowOf[]; notes: (string | null)[] } {
+  const rows: RowOf[] = [],
+    notes: (string | null)[] = []
   let session = now
   for (const { item, made } of prints) {
     const all = printRows(then, item, made)
     const before = session
     let refused: unknown
     const way = WAYS.find(w => {
-      try { session = applyEdit(session, { verb: 'addRows', args: { label: item.name, rows: w.rows(all, session) } }).session; return true } catch (error) {
+      try {
+        session = applyEdit(session, {
+          verb: 'addRows',
+          args: { label: item.name, rows: w.rows(all, session) }
+        }).session
+        return true
+      } catch (error) {
         if (!(error instanceof Refusal)) throw error
         refused ??= error
         return false

@@ -7,7 +7,11 @@ import { loadSession } from '../store/sessions'
 import { endJob } from '../store/jobs'
 import { STORED, type Running } from './job'
 
-export const PingArgs = z.object({ loop: z.string(), levelDb: z.number().min(-60).max(0).optional(), seed: z.number().int().min(0).optional() })
+export const PingArgs = z.object({
+  loop: z.string(),
+  levelDb: z.number().min(-60).max(0).optional(),
+  seed: z.number().int().min(0).optional()
+})
 
 export async function ping({ sql, job, lock, report }: Running): Promise<unknown> {
   const args = PingArgs.parse(job.args)
@@ -18,9 +22,21 @@ export async function ping({ sql, job, lock, report }: Running): Promise<unknown
   const result = await measure(session, loop, args)
   if (!result.measured) return { loop: loop.name, ...result }
   await withEdits(sql, async (t, edit) => {
-    await edit(job.sessionId, { verb: 'setLoop', args: { id: loop.id, fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false } } }, { gesture: `job ${job.id}`, client: job.client })
+    await edit(
+      job.sessionId,
+      {
+        verb: 'setLoop',
+        args: {
+          id: loop.id,
+          fields: { ping: pingRow(session, loop, result, new Date().toISOString()), applied: false }
+        }
+      },
+      { gesture: `job ${job.id}`, client: job.client }
+    )
     const { impulse, ...rest } = result
-    await endJob(t, job.id, lock, 'done', { result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } } })
+    await endJob(t, job.id, lock, 'done', {
+      result: { loop: loop.name, ...rest, impulse: { from: impulse.from, samples: Array.from(impulse.samples) } }
+    })
   })
   return STORED
 }

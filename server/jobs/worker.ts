@@ -11,7 +11,11 @@ import { print } from './print'
 
 sweepTemporary()
 // Where a keeper started it, it ends with the keeper: its input closes.
-if (process.env.NULLET_KEPT) process.stdin.on('close', () => process.exit(0)).on('end', () => process.exit(0)).resume()
+if (process.env.NULLET_KEPT)
+  process.stdin
+    .on('close', () => process.exit(0))
+    .on('end', () => process.exit(0))
+    .resume()
 
 outliveConnections()
 const url = databaseUrl()
@@ -19,7 +23,8 @@ const sql = connectStore(url, 6)
 watch(sql, url)
 
 /**
- * A lock held on a connection of its own for as long as this process lives: that is how others see that it does. Where the
+ * A lock held on a connection of its own for as long as this process lives: that is how others see that it does. Where
+ * the
  * connection goes, another lock is taken: what ran under the old one may be somebody else's then, and cannot be stored.
  */
 class Life {
@@ -30,8 +35,14 @@ class Life {
     for (;;) {
       try {
         const lock = randomInt(1, 2 ** 47)
-        const line = connectStore(url, 1, () => { if (this.line === line) void this.again() })
-        await within(5000, 'taking a lock', line`select pg_advisory_lock(${lock})`.then(() => {}))
+        const line = connectStore(url, 1, () => {
+          if (this.line === line) void this.again()
+        })
+        await within(
+          5000,
+          'taking a lock',
+          line`select pg_advisory_lock(${lock})`.then(() => {})
+        )
         this.line = line
         this.lock = lock
         return
@@ -53,15 +64,25 @@ const life = new Life()
 await life.take()
 
 const works = { print, ping }
-const logger = new Logger(() => (level, message) => { if (level === 'error' || level === 'warning') console.error(message) })
+const logger = new Logger(() => (level, message) => {
+  if (level === 'error' || level === 'warning') console.error(message)
+})
 const runner = await run({
-  connectionString: url, concurrency: 1, pollInterval: 1000, noHandleSignals: false, logger,
+  connectionString: url,
+  concurrency: 1,
+  pollInterval: 1000,
+  noHandleSignals: false,
+  logger,
   taskList: Object.fromEntries(Object.entries(works).map(([name, work]) => [name, task(sql, () => life.lock, work)]))
 })
 console.log(`worker ${process.pid} waits for jobs`)
 
 const tend = async () => {
-  try { await releaseDeadJobs(sql) } catch (error) { console.error((error as Error).message) }
+  try {
+    await releaseDeadJobs(sql)
+  } catch (error) {
+    console.error((error as Error).message)
+  }
 }
 await tend()
 setInterval(tend, 2000).unref()

@@ -21,10 +21,14 @@ const CONNECT_S = 5
 function openPool(url: string, max: number, onclose: () => void): Sql {
   const { hostname, port } = new URL(url)
   return postgres(url, {
-    max, onnotice: () => {}, onclose,
+    max,
+    onnotice: () => {},
+    onclose,
     // A connection lasts as long as its work: by default it would end after half an hour, which is no loss.
-    max_lifetime: null, connect_timeout: CONNECT_S,
-    // Everything is asked for by its keys. The checks of foreign keys keep the plan of their first time, when a table may have
+    max_lifetime: null,
+    connect_timeout: CONNECT_S,
+    // Everything is asked for by its keys. The checks of foreign keys keep the plan of their first time, when a table
+    // may have
     // been all but empty: read whole for each row that goes, ten thousand rows took eight seconds.
     connection: { enable_seqscan: 'off' as unknown as boolean },
     // After an outage the database is asked again soon, not after a growing pause. Seconds.
@@ -33,11 +37,21 @@ function openPool(url: string, max: number, onclose: () => void): Sql {
     transform: { column: { from: postgres.toCamel, to: postgres.fromCamel }, undefined: null },
     types: { bigint: { to: 20, from: [20], parse: Number, serialize: String } },
     // Without this, small COPYs wait for the network's own buffering.
-    socket: () => new Promise((done, fail) => {
-      const socket = connect({ host: hostname, port: Number(port), noDelay: true, keepAlive: true, keepAliveInitialDelay: 5000 })
-      socket.once('connect', () => { socket.off('error', fail); done(socket) })
-      socket.once('error', fail)
-    })
+    socket: () =>
+      new Promise((done, fail) => {
+        const socket = connect({
+          host: hostname,
+          port: Number(port),
+          noDelay: true,
+          keepAlive: true,
+          keepAliveInitialDelay: 5000
+        })
+        socket.once('connect', () => {
+          socket.off('error', fail)
+          done(socket)
+        })
+        socket.once('error', fail)
+      })
   } as unknown as postgres.Options<{ bigint: postgres.PostgresType<number> }>) as unknown as Sql
 }
 
@@ -46,7 +60,10 @@ const RENEW = Symbol('renew')
 /** @param onclose called whenever a connection ends that was not meant to */
 export function connectStore(url = databaseUrl(), max = 8, onclose?: () => void): Sql {
   let ended = false
-  const begin = (): Sql => { const mine: Sql = openPool(url, max, () => lost(mine)); return mine }
+  const begin = (): Sql => {
+    const mine: Sql = openPool(url, max, () => lost(mine))
+    return mine
+  }
   let current = begin()
 
   function lost(pool: Sql): void {
@@ -65,7 +82,11 @@ export function connectStore(url = databaseUrl(), max = 8, onclose?: () => void)
     has: (_, key) => key in current,
     get: (_, key) => {
       if (key === RENEW) return renew
-      if (key === 'end') return (options?: { timeout?: number }) => { ended = true; return current.end(options) }
+      if (key === 'end')
+        return (options?: { timeout?: number }) => {
+          ended = true
+          return current.end(options)
+        }
       const value = Reflect.get(current, key) as unknown
       return typeof value === 'function' ? value.bind(current) : value
     }
@@ -76,20 +97,35 @@ export function connectStore(url = databaseUrl(), max = 8, onclose?: () => void)
 export const renewPool = (sql: Sql): void => (sql as unknown as { [RENEW]?: (seconds: number) => void })[RENEW]?.(1)
 
 /** Marks an error as the database's not answering, as the driver does. */
-const late = (what: string) => Object.assign(new Error(`${what}: the database does not answer`), { code: 'CONNECT_TIMEOUT' })
+const late = (what: string) =>
+  Object.assign(new Error(`${what}: the database does not answer`), { code: 'CONNECT_TIMEOUT' })
 
-/** Waits no longer than that. What is waited for goes on by itself. @throws an error with the code of a connection that timed out */
+/**
+ * Waits no longer than that. What is waited for goes on by itself. @throws an error with the code of a connection that
+ * timed out
+ */
 export async function within<T>(ms: number, what: string, wait: Promise<T>): Promise<T> {
   let timer: NodeJS.Timeout | undefined
-  const over = new Promise<never>((_, fail) => { timer = setTimeout(() => fail(late(what)), ms) })
+  const over = new Promise<never>((_, fail) => {
+    timer = setTimeout(() => fail(late(what)), ms)
+  })
   wait.catch(() => {})
-  try { return await Promise.race([wait, over]) } finally { clearTimeout(timer) }
+  try {
+    return await Promise.race([wait, over])
+  } finally {
+    clearTimeout(timer)
+  }
 }
 
 const ALIVE_MS = 2000
 
 /** Asks whether the database answers, and does not wait long. A query itself would wait for it to come back. */
-export const assertAlive = (sql: Sql): Promise<unknown> => within(ALIVE_MS, 'a question', sql`select 1`.then(() => {}))
+export const assertAlive = (sql: Sql): Promise<unknown> =>
+  within(
+    ALIVE_MS,
+    'a question',
+    sql`select 1`.then(() => {})
+  )
 
 /** How the driver fails where a connection went while it was about to write, or between two questions. */
 const LOST = /nextWrite|ErrorResponse|CONNECTION_/
@@ -99,10 +135,12 @@ export function outliveReaders(): void {
   for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {})
 }
 
-/** A process that lives longer than its connections: what the driver throws into the void when one goes ends nothing. */
+/**
+ * A process that lives longer than its connections: what the driver throws into the void when one goes ends nothing.
+ */
 export function outliveConnections(): void {
   const heard = (error: unknown) => {
-    const { stack = '', code = '' } = error as { stack?: string, code?: string }
+    const { stack = '', code = '' } = error as { stack?: string; code?: string }
     console.error(stack || error)
     if (!LOST.test(stack) && !/^(57P0|08|ECONN|EPIPE)/.test(code)) process.exit(1)
   }
@@ -114,11 +152,15 @@ export function outliveConnections(): void {
 let shared: Sql | undefined
 /** One pool a process, looked after. */
 export function store(): Sql {
-  if (!shared) { shared = connectStore(); watch(shared) }
+  if (!shared) {
+    shared = connectStore()
+    watch(shared)
+  }
   return shared
 }
 
-const BEAT_MS = 2000, SILENT_MS = 6000
+const BEAT_MS = 2000,
+  SILENT_MS = 6000
 
 /** Looks after a pool: where the database does not answer on a line of its own, what hangs on the pool is given up. */
 export function watch(sql: Sql, url?: string): void {
@@ -127,8 +169,17 @@ export function watch(sql: Sql, url?: string): void {
   setInterval(() => {
     if (asking) return
     asking = true
-    void within(SILENT_MS, 'a heartbeat', line`select 1`.then(() => {}))
-      .catch(() => { renewPool(line); renewPool(sql) })
-      .finally(() => { asking = false })
+    void within(
+      SILENT_MS,
+      'a heartbeat',
+      line`select 1`.then(() => {})
+    )
+      .catch(() => {
+        renewPool(line)
+        renewPool(sql)
+      })
+      .finally(() => {
+        asking = false
+      })
   }, BEAT_MS).unref()
 }

@@ -1,4 +1,5 @@
-// PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text. Every wait has an end: a COPY whose
+// PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text. Every wait has an end: a COPY
+// whose
 // backend died, or that found no room, may otherwise never say so, and its connection must not be used again.
 import { renewPool, within, type Sql } from './connect'
 
@@ -11,8 +12,10 @@ const COPY_MS = 15_000
 function tuple(key: number, index: number, samples: Uint8Array): Buffer {
   const head = Buffer.alloc(2 + 12 + 8 + 4)
   let at = head.writeInt16BE(3)
-  at = head.writeInt32BE(8, at); at = head.writeBigInt64BE(BigInt(key), at)
-  at = head.writeInt32BE(4, at); at = head.writeInt32BE(index, at)
+  at = head.writeInt32BE(8, at)
+  at = head.writeBigInt64BE(BigInt(key), at)
+  at = head.writeInt32BE(4, at)
+  at = head.writeInt32BE(index, at)
   head.writeInt32BE(samples.length, at)
   return Buffer.concat([head, samples])
 }
@@ -21,12 +24,24 @@ function tuple(key: number, index: number, samples: Uint8Array): Buffer {
 async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): Promise<T> {
   let release = () => {}
   try {
-    return await within(COPY_MS, what, (async () => {
-      const own = await sql.reserve()
-      let over = false
-      release = () => { if (!over) { over = true; own.release() } }
-      return use(own as unknown as Sql)
-    })()).then(result => { release(); return result })
+    return await within(
+      COPY_MS,
+      what,
+      (async () => {
+        const own = await sql.reserve()
+        let over = false
+        release = () => {
+          if (!over) {
+            over = true
+            own.release()
+          }
+        }
+        return use(own as unknown as Sql)
+      })()
+    ).then(result => {
+      release()
+      return result
+    })
   } catch (error) {
     // What became of the line is not known: it goes, and whatever hangs on it.
     renewPool(sql)
@@ -34,19 +49,24 @@ async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): 
   }
 }
 
-export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8Array): Promise<void> => alone(sql, 'writing audio', async own => {
-  const stream = await own`copy media_block (key, index, samples) from stdin (format binary)`.writable()
-  await new Promise<void>((done, fail) => {
-    stream.once('error', fail)
-    stream.once('finish', done)
-    stream.once('close', () => fail(Object.assign(new Error('the connection closed while audio was written'), { code: 'CONNECTION_CLOSED' })))
-    stream.write(HEADER)
-    stream.write(tuple(key, index, samples))
-    stream.end(TRAILER)
+export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8Array): Promise<void> =>
+  alone(sql, 'writing audio', async own => {
+    const stream = await own`copy media_block (key, index, samples) from stdin (format binary)`.writable()
+    await new Promise<void>((done, fail) => {
+      stream.once('error', fail)
+      stream.once('finish', done)
+      stream.once('close', () =>
+        fail(Object.assign(new Error('the connection closed while audio was written'), { code: 'CONNECTION_CLOSED' }))
+      )
+      stream.write(HEADER)
+      stream.write(tuple(key, index, samples))
+      stream.end(TRAILER)
+    })
   })
-})
 
-/** Runs a query whose columns are all bytea and returns the fields of every row. The text must hold no foreign words. */
+/**
+ * Runs a query whose columns are all bytea and returns the fields of every row. The text must hold no foreign words.
+ */
 export async function copyOut(sql: Sql, query: string): Promise<Buffer[][]> {
   const all = await alone(sql, 'reading audio', async own => {
     const stream = await own.unsafe(`copy (${query}) to stdout (format binary)`).readable()

@@ -5,8 +5,19 @@ import { noSession } from './edits'
 
 export type JobState = 'waiting' | 'running' | 'stopping' | 'done' | 'failed' | 'stopped'
 export interface Job {
-  id: string, sessionId: string, client: string, kind: string, label: string, args: Record<string, unknown>, state: JobState,
-  progress: number, step: string, result: unknown, error: { error: string, message: string, about: string[], kept: string } | null, tries: number, madeAt: Date
+  id: string
+  sessionId: string
+  client: string
+  kind: string
+  label: string
+  args: Record<string, unknown>
+  state: JobState
+  progress: number
+  step: string
+  result: unknown
+  error: { error: string; message: string; about: string[]; kept: string } | null
+  tries: number
+  madeAt: Date
 }
 
 /** So often a job is begun before it has failed for good. The queue's own count is never the one that ends it. */
@@ -14,18 +25,40 @@ export const MOST_TRIES = 3
 const QUEUE_TRIES = 1000
 
 /** The job is another worker's: this one was taken for dead. */
-export class TakenOver extends Error { constructor(id: string) { super(`the job ${id} is another worker’s now`) } }
+export class TakenOver extends Error {
+  constructor(id: string) {
+    super(`the job ${id} is another worker’s now`)
+  }
+}
 
-const COLUMNS = ['id', 'sessionId', 'client', 'kind', 'label', 'args', 'state', 'progress', 'step', 'result', 'error', 'tries', 'madeAt'] as const
+const COLUMNS = [
+  'id',
+  'sessionId',
+  'client',
+  'kind',
+  'label',
+  'args',
+  'state',
+  'progress',
+  'step',
+  'result',
+  'error',
+  'tries',
+  'madeAt'
+] as const
 
 const tell = (sql: Sql | Transaction, id: string) => sql`select pg_notify('nullet_job', ${id})`
 
-export async function addJob(sql: Sql, job: { id: string, sessionId: string, client: string, kind: string, label: string, args: unknown }): Promise<void> {
+export async function addJob(
+  sql: Sql,
+  job: { id: string; sessionId: string; client: string; kind: string; label: string; args: unknown }
+): Promise<void> {
   await sql.begin(async t => {
     // The session's row is held, so that it cannot go between this look and the job's own row.
     const [head] = await t`select 1 from session_head where id = ${job.sessionId} for share`
     if (!head) throw noSession(job.sessionId)
-    const made = await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
+    const made =
+      await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
     // The same request once more: its answer was lost.
     if (!made.length) return
     await t`select graphile_worker.add_job(${job.kind}, json_build_object('id', ${job.id}::text), max_attempts := ${QUEUE_TRIES})`
@@ -45,7 +78,12 @@ export async function listJobs(sql: Sql, session: string): Promise<Job[]> {
       and (ended_at is null or ended_at > now() - interval '1 day') order by made_at desc limit 50`
 }
 
-export async function startJob(sql: Sql, id: string, workerLock: number, lockedBy: string | null): Promise<Job | undefined> {
+export async function startJob(
+  sql: Sql,
+  id: string,
+  workerLock: number,
+  lockedBy: string | null
+): Promise<Job | undefined> {
   const [job] = await sql<Job[]>`
     update job set state = 'running', progress = 0, started_at = now(), tries = tries + 1, worker_lock = ${workerLock}, locked_by = ${lockedBy}
     where id = ${id} and state in ('waiting', 'running') returning ${sql(COLUMNS as never)}`
@@ -54,15 +92,30 @@ export async function startJob(sql: Sql, id: string, workerLock: number, lockedB
 }
 
 /** Says how far a job is. @returns its state, or null where it is not this worker's any more */
-export async function reportJob(sql: Sql, id: string, lock: number, progress: number, step: string): Promise<JobState | null> {
-  const [job] = await sql<{ state: JobState }[]>`update job set progress = ${progress}, step = ${step} where id = ${id} and worker_lock = ${lock} returning state`
+export async function reportJob(
+  sql: Sql,
+  id: string,
+  lock: number,
+  progress: number,
+  step: string
+): Promise<JobState | null> {
+  const [job] = await sql<
+    { state: JobState }[]
+  >`update job set progress = ${progress}, step = ${step} where id = ${id} and worker_lock = ${lock} returning state`
   if (job) await tell(sql, id)
   return job?.state ?? null
 }
 
 /** @throws TakenOver where it is not this worker's any more: then nothing of the transaction may stay */
-export async function endJob(sql: Sql | Transaction, id: string, lock: number, state: JobState, outcome: { result?: unknown, error?: unknown }): Promise<void> {
-  const ended = await sql`update job set state = ${state}, ended_at = now(), progress = ${state === 'done' ? 1 : 0}, worker_lock = null,
+export async function endJob(
+  sql: Sql | Transaction,
+  id: string,
+  lock: number,
+  state: JobState,
+  outcome: { result?: unknown; error?: unknown }
+): Promise<void> {
+  const ended =
+    await sql`update job set state = ${state}, ended_at = now(), progress = ${state === 'done' ? 1 : 0}, worker_lock = null,
     result = ${sql.json((outcome.result ?? null) as never)}, error = ${sql.json((outcome.error ?? null) as never)} where id = ${id} and worker_lock = ${lock} returning id`
   if (!ended.length) throw new TakenOver(id)
   await tell(sql, id)
@@ -99,16 +152,38 @@ export async function stopJob(sql: Sql, id: string): Promise<void> {
  */
 export async function releaseDeadJobs(sql: Sql): Promise<string[]> {
   const released: string[] = []
-  for (const job of await sql<{ id: string, label: string, state: JobState, step: string, tries: number, workerLock: number, lockedBy: string | null }[]>`
+  for (const job of await sql<
+    {
+      id: string
+      label: string
+      state: JobState
+      step: string
+      tries: number
+      workerLock: number
+      lockedBy: string | null
+    }[]
+  >`
     select id, label, state, step, tries, worker_lock, locked_by from job where state in ('running', 'stopping') and worker_lock is not null`) {
     const alive = await sql.begin(async t => {
       const [{ free }] = await t<{ free: boolean }[]>`select pg_try_advisory_xact_lock(${job.workerLock}) as free`
       return !free
     })
     if (alive) continue
-    const over: Partial<Record<string, { state: JobState, error: unknown }>> = {
+    const over: Partial<Record<string, { state: JobState; error: unknown }>> = {
       stopping: { state: 'stopped', error: null },
-      ...job.tries >= MOST_TRIES ? { running: { state: 'failed', error: { error: 'failed', message: `“${job.label}”: its worker ended ${MOST_TRIES} times while it ran${job.step ? `, last while ${job.step}` : ''}. The worker’s log says why.`, about: [], kept: 'Nothing was stored.' } } } : {}
+      ...(job.tries >= MOST_TRIES
+        ? {
+            running: {
+              state: 'failed',
+              error: {
+                error: 'failed',
+                message: `“${job.label}”: its worker ended ${MOST_TRIES} times while it ran${job.step ? `, last while ${job.step}` : ''}. The worker’s log says why.`,
+                about: [],
+                kept: 'Nothing was stored.'
+              }
+            }
+          }
+        : {})
     }
     const end = over[job.state]
     // Only if it is still as it was seen: its worker may have come back.

@@ -2,7 +2,11 @@
 // transaction left, and right only while the stored revision and era are still its own.
 import type { Session } from '@nullet/core/session/session'
 
-export interface Known { session: Session, revision: number, era: string }
+export interface Known {
+  session: Session
+  revision: number
+  era: string
+}
 
 /** Sessions kept in memory: the ones that were used last. */
 const MOST = 12
@@ -20,8 +24,13 @@ export class KnownSessions {
   keep(id: string, known: Known): void {
     this.kept.delete(id)
     this.kept.set(id, known)
-    for (const [oldest] of this.kept) { if (this.kept.size <= MOST) break; this.kept.delete(oldest) }
+    for (const [oldest] of this.kept) {
+      if (this.kept.size <= MOST) break
+      this.kept.delete(oldest)
+    }
   }
 
-  get size(): number { return this.kept.size }
+  get size(): number {
+    return this.kept.size
+  }
 }

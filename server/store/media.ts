@@ -6,10 +6,20 @@ import { interleave } from '../../host/wavFile'
 import { within, type Sql, type Transaction } from './connect'
 import { copyBlockIn, copyOut } from './copy'
 
-export interface MediumInfo { sha256: string, key: number, legs: number, frames: number, sampleRate: number, blockFrames: number }
+export interface MediumInfo {
+  sha256: string
+  key: number
+  legs: number
+  frames: number
+  sampleRate: number
+  blockFrames: number
+}
 
 /** How many blocks and bytes a medium has when it is whole. */
-export const blocksOf = ({ frames, blockFrames, legs }: Pick<MediumInfo, 'frames' | 'blockFrames' | 'legs'>) => ({ blocks: Math.ceil(frames / blockFrames), bytes: frames * legs * 4 })
+export const blocksOf = ({ frames, blockFrames, legs }: Pick<MediumInfo, 'frames' | 'blockFrames' | 'legs'>) => ({
+  blocks: Math.ceil(frames / blockFrames),
+  bytes: frames * legs * 4
+})
 
 /** Frames a block: about one MiB over all legs, a power of two. */
 export function blockFrames(legs: number): number {
@@ -32,7 +42,12 @@ export class MediumWriter {
   private fill = 0
   private index = 0
 
-  private constructor(private readonly sql: Sql, readonly key: number, readonly legs: number, readonly sampleRate: number) {
+  private constructor(
+    private readonly sql: Sql,
+    readonly key: number,
+    readonly legs: number,
+    readonly sampleRate: number
+  ) {
     this.size = blockFrames(legs)
     this.block = Array.from({ length: legs }, () => new Float32Array(this.size))
     this.peaks = new PeakBuilder()
@@ -72,39 +87,66 @@ export class MediumWriter {
   /** Writes the rest. What was written can be read by `info` from now on, but is published only by `publish`. */
   async finish(): Promise<MediumInfo> {
     await this.flush()
-    return { sha256: this.hash.copy().digest('hex'), key: this.key, legs: this.legs, frames: this.frames, sampleRate: this.sampleRate, blockFrames: this.size }
+    return {
+      sha256: this.hash.copy().digest('hex'),
+      key: this.key,
+      legs: this.legs,
+      frames: this.frames,
+      sampleRate: this.sampleRate,
+      blockFrames: this.size
+    }
   }
 
   /**
-   * Makes it a medium, in a transaction that has counted its blocks and compared their hash. Audio that is there already is
+   * Makes it a medium, in a transaction that has counted its blocks and compared their hash. Audio that is there
+   * already is
    * attached to where it is whole; where it has a hole, these blocks take the place of its own.
    * @throws Refusal where the database has not what was written
    */
   async publish(t: Transaction, info: MediumInfo): Promise<void> {
     const wanted: Held = { ...blocksOf(info), hash: this.blocks.copy().digest('hex') }
-    if (!same(await held(t, this.key), wanted)) throw new Refusal('badFile', 'Not all of this audio reached the database', [], 'Nothing of it was kept. Bring it in again.')
+    if (!same(await held(t, this.key), wanted))
+      throw new Refusal(
+        'badFile',
+        'Not all of this audio reached the database',
+        [],
+        'Nothing of it was kept. Bring it in again.'
+      )
     const made = await t`
       insert into media ${t({ ...info, peaks: Buffer.from(this.peaks.finish().buffer) } as never)} on conflict (sha256, legs) do nothing returning key`
     await t`delete from upload where key = ${this.key}`
     if (made.length) return
-    const [there] = await t<{ key: number }[]>`select key from media where sha256 = ${info.sha256} and legs = ${info.legs} for update`
+    const [there] = await t<
+      { key: number }[]
+    >`select key from media where sha256 = ${info.sha256} and legs = ${info.legs} for update`
     const whole = there && same(await held(t, there.key), wanted)
-    if (there && !whole) await t`update media set key = ${this.key}, block_frames = ${info.blockFrames}, frames = ${info.frames} where key = ${there.key}`
+    if (there && !whole)
+      await t`update media set key = ${this.key}, block_frames = ${info.blockFrames}, frames = ${info.frames} where key = ${there.key}`
     await t`delete from media_block where key = ${whole ? this.key : there!.key}`
   }
 
   /** What cannot be taken away now is collected later: its upload is not touched any more. */
   async discard(): Promise<void> {
     try {
-      await within(DISCARD_MS, 'taking audio away', (async () => {
-        await this.sql`delete from media_block where key = ${this.key}`
-        await this.sql`delete from upload where key = ${this.key}`
-      })())
-    } catch (error) { console.error(`an upload is left to be collected: ${(error as Error).message}`) }
+      await within(
+        DISCARD_MS,
+        'taking audio away',
+        (async () => {
+          await this.sql`delete from media_block where key = ${this.key}`
+          await this.sql`delete from upload where key = ${this.key}`
+        })()
+      )
+    } catch (error) {
+      console.error(`an upload is left to be collected: ${(error as Error).message}`)
+    }
   }
 }
 
-interface Held { blocks: number, bytes: number, hash: string }
+interface Held {
+  blocks: number
+  bytes: number
+  hash: string
+}
 const same = (a: Held, b: Held) => a.blocks === b.blocks && a.bytes === b.bytes && a.hash === b.hash
 
 /** What the database really has under a key. */
@@ -117,7 +159,9 @@ async function held(t: Sql | Transaction, key: number): Promise<Held> {
 }
 
 /** Media that lack blocks, with the names under which sessions know them. */
-export async function brokenMedia(sql: Sql): Promise<{ sha256: string, legs: number, has: number, wants: number, names: string[] }[]> {
+export async function brokenMedia(
+  sql: Sql
+): Promise<{ sha256: string; legs: number; has: number; wants: number; names: string[] }[]> {
   return await sql`
     select m.sha256, m.legs, coalesce(b.blocks, 0)::int as has, ceil(m.frames::float8 / m.block_frames)::int as wants,
       array(select distinct r.name from medium r where r.sha256 = m.sha256 and r.legs = m.legs order by r.name limit 5) as names
@@ -129,13 +173,21 @@ export async function brokenMedia(sql: Sql): Promise<{ sha256: string, legs: num
 /** What has a hole in it is said before any of it is handed out. @throws Refusal that names how much is missing */
 export async function assertWhole(sql: Sql, info: MediumInfo, name: string): Promise<void> {
   const { blocks } = blocksOf(info)
-  const [{ has } = { has: 0 }] = await sql<{ has: number }[]>`select count(*)::int as has from media_block where key = ${info.key}`
+  const [{ has } = { has: 0 }] = await sql<
+    { has: number }[]
+  >`select count(*)::int as has from media_block where key = ${info.key}`
   if (has === blocks) return
   infos.delete(`${info.sha256} ${info.legs}`)
   throw hole(name, `${blocks - has} of its ${blocks} blocks are missing`)
 }
 
-const hole = (name: string, what: string) => new Refusal('brokenMedium', `The audio “${name}” has a hole: ${what}. Bring the same file in again and it is whole.`, [], 'Everything else stays as it is.')
+const hole = (name: string, what: string) =>
+  new Refusal(
+    'brokenMedium',
+    `The audio “${name}” has a hole: ${what}. Bring the same file in again and it is whole.`,
+    [],
+    'Everything else stays as it is.'
+  )
 
 const infos = new Map<string, MediumInfo>()
 
@@ -144,7 +196,9 @@ export async function mediumInfo(sql: Sql, sha256: string, legs: number): Promis
   const name = `${sha256} ${legs}`
   const known = infos.get(name)
   if (known) return known
-  const [info] = await sql<MediumInfo[]>`select sha256, key, legs, frames, sample_rate, block_frames from media where sha256 = ${sha256} and legs = ${legs}`
+  const [info] = await sql<
+    MediumInfo[]
+  >`select sha256, key, legs, frames, sample_rate, block_frames from media where sha256 = ${sha256} and legs = ${legs}`
   if (!info) throw new Refusal('notFound', `There is no audio ${sha256.slice(0, 12)} in ${legs} legs`, [sha256])
   infos.set(name, info)
   return info
@@ -152,7 +206,10 @@ export async function mediumInfo(sql: Sql, sha256: string, legs: number): Promis
 
 /** Where two media of other legs share these samples, both look the same. */
 export async function mediumPeaks(sql: Sql, sha256: string): Promise<Buffer> {
-  const found = await copyOut(sql, `select peaks from media where sha256 = '${sha256.replace(/[^0-9a-f]/g, '')}' order by legs limit 1`)
+  const found = await copyOut(
+    sql,
+    `select peaks from media where sha256 = '${sha256.replace(/[^0-9a-f]/g, '')}' order by legs limit 1`
+  )
   if (!found.length) throw new Refusal('notFound', `There is no audio ${sha256.slice(0, 12)}`, [sha256])
   return found[0][0]
 }
@@ -164,9 +221,13 @@ export async function readAudio(sql: Sql, info: MediumInfo, from: number, frames
   for (let block = Math.floor(from / info.blockFrames); block * info.blockFrames < end; block++) {
     const first = block * info.blockFrames
     const inBlock = Math.min(info.blockFrames, info.frames - first)
-    const lo = Math.max(from, first) - first, count = Math.min(end - first, inBlock) - lo
+    const lo = Math.max(from, first) - first,
+      count = Math.min(end - first, inBlock) - lo
     const legs = out.map((_, leg) => `substring(samples from ${1 + 4 * (leg * inBlock + lo)} for ${4 * count})`)
-    const [row] = await copyOut(sql, `select ${legs.join(', ')} from media_block where key = ${Number(info.key)} and index = ${block}`)
+    const [row] = await copyOut(
+      sql,
+      `select ${legs.join(', ')} from media_block where key = ${Number(info.key)} and index = ${block}`
+    )
     if (!row) {
       // Another process may have healed it: next time it is looked up anew.
       infos.delete(`${info.sha256} ${info.legs}`)

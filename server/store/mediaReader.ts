@@ -6,7 +6,10 @@ import { mediumInfo, readAudio, type MediumInfo } from './media'
 
 const WINDOW = 65536
 
-interface Window { from: number, legs: Float32Array[] }
+interface Window {
+  from: number
+  legs: Float32Array[]
+}
 
 export class DatabaseMedia implements MediaReader {
   private readonly infos = new Map<string, MediumInfo>()
@@ -17,7 +20,8 @@ export class DatabaseMedia implements MediaReader {
   /** @param extra media that are written but not published yet, by the id under which they will be read */
   static async of(sql: Sql, session: Session, extra: Map<string, MediumInfo> = new Map()): Promise<DatabaseMedia> {
     const media = new DatabaseMedia(sql)
-    for (const medium of Object.values(session.medium)) media.infos.set(medium.id, await mediumInfo(sql, medium.sha256, medium.legs))
+    for (const medium of Object.values(session.medium))
+      media.infos.set(medium.id, await mediumInfo(sql, medium.sha256, medium.legs))
     for (const [id, info] of extra) media.infos.set(id, info)
     return media
   }

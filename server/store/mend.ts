@@ -10,7 +10,9 @@ type Fields = Record<string, unknown>
 /** What was mended, as sentences that name the session. */
 export async function mendSessions(t: Transaction): Promise<string[]> {
   const notes: string[] = []
-  for (const { id, revision } of await t<{ id: string, revision: number }[]>`select id, revision from session_head order by id`) {
+  for (const { id, revision } of await t<
+    { id: string; revision: number }[]
+  >`select id, revision from session_head order by id`) {
     const before = await readAsItIs(t, id)
     if (!firstBreach(before)) continue
     const { session, notes: done } = mended(before)
@@ -33,23 +35,41 @@ async function readAsItIs(t: Transaction, id: string): Promise<Session> {
   const tables: Partial<Record<TableName, Fields>> = {}
   for (const table of TABLE_NAMES) {
     const rows = await t<Fields[]>`select * from ${t(table)} where session_id = ${id}`
-    tables[table] = Object.fromEntries(rows.map(({ sessionId: _, ...row }) => {
-      const known = Object.fromEntries(Object.keys(shapeOf(table)).filter(k => row[k] !== undefined).map(k => [k, row[k]]))
-      const parsed = TABLES[table].safeParse(known)
-      return [row.id as string, parsed.success ? parsed.data : known]
-    }))
+    tables[table] = Object.fromEntries(
+      rows.map(({ sessionId: _, ...row }) => {
+        const known = Object.fromEntries(
+          Object.keys(shapeOf(table))
+            .filter(k => row[k] !== undefined)
+            .map(k => [k, row[k]])
+        )
+        const parsed = TABLES[table].safeParse(known)
+        return [row.id as string, parsed.success ? parsed.data : known]
+      })
+    )
   }
   return asSession(tables as Partial<Session>)
 }
 
 /** One row a statement and only what moved: this runs once in a database's life, on whatever columns there are. */
 async function writeAsItIs(t: Transaction, session: string, changes: RowChange[]): Promise<void> {
-  const json = (row: Fields) => Object.fromEntries(Object.entries(row).map(([k, v]) => [k, typeof v === 'object' && v !== null ? t.json(v as never) : v]))
+  const json = (row: Fields) =>
+    Object.fromEntries(
+      Object.entries(row).map(([k, v]) => [k, typeof v === 'object' && v !== null ? t.json(v as never) : v])
+    )
   for (const { table, id, before, after } of changes) {
-    if (after === null) { await t`delete from ${t(table)} where session_id = ${session} and id = ${id}`; continue }
-    if (before === null) { await t`insert into ${t(table)} ${t({ sessionId: session, ...json(after as Fields) } as never)}`; continue }
+    if (after === null) {
+      await t`delete from ${t(table)} where session_id = ${session} and id = ${id}`
+      continue
+    }
+    if (before === null) {
+      await t`insert into ${t(table)} ${t({ sessionId: session, ...json(after as Fields) } as never)}`
+      continue
+    }
     const old = before as Fields
-    const moved = Object.fromEntries(Object.entries(after as Fields).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k])))
-    if (Object.keys(moved).length) await t`update ${t(table)} set ${t(json(moved) as never)} where session_id = ${session} and id = ${id}`
+    const moved = Object.fromEntries(
+      Object.entries(after as Fields).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k]))
+    )
+    if (Object.keys(moved).length)
+      await t`update ${t(table)} set ${t(json(moved) as never)} where session_id = ${session} and id = ${id}`
   }
 }

@@ -18,11 +18,12 @@ import { wavBytes } from './wavBytes'
 /** Files in a zip must not say when they were written, or no two exports would be equal. */
 const EPOCH = new Date(Date.UTC(1980, 0, 1))
 
-export async function exportPackage(sql: Sql, id: string): Promise<{ name: string, stream: Readable }> {
+export async function exportPackage(sql: Sql, id: string): Promise<{ name: string; stream: Readable }> {
   const { session } = await loadSession(sql, id)
   const zip = new yazl.ZipFile()
   const options = { mtime: EPOCH, mode: 0o100644, compress: false }
-  const taken = new Set<string>(), files = new Map<string, { file: string, sha256: string, legs: number }>()
+  const taken = new Set<string>(),
+    files = new Map<string, { file: string; sha256: string; legs: number }>()
   const medium: Session['medium'] = {}
   for (const m of rows(session, 'medium').sort(byId)) {
     // Two rows of the same audio share a file.
@@ -44,7 +45,7 @@ export async function exportPackage(sql: Sql, id: string): Promise<{ name: strin
 }
 
 /** A folder or zip becomes a session. Everything is checked before anything is stored. */
-export async function importPackage(sql: Sql, id: string, path: string): Promise<{ id: string, notes: string[] }> {
+export async function importPackage(sql: Sql, id: string, path: string): Promise<{ id: string; notes: string[] }> {
   const pack = await openPackage(path)
   const written: Imported[] = []
   try {
@@ -56,15 +57,27 @@ export async function importPackage(sql: Sql, id: string, path: string): Promise
       if (!done) {
         const file = join(pack.folder, m.file)
         const { shape } = inspectWav(file, m.file)
-        const pieces = wavPieces(createReadStream(file, { highWaterMark: 1 << 20 }), basename(file), (await stat(file)).size)
-        const audio = (async function* () { for await (const p of pieces) yield p.audio })()
+        const pieces = wavPieces(
+          createReadStream(file, { highWaterMark: 1 << 20 }),
+          basename(file),
+          (await stat(file)).size
+        )
+        const audio = (async function* () {
+          for await (const p of pieces) yield p.audio
+        })()
         done = await writeMedium(sql, audio, shape.legs, shape.sampleRate, rate)
         byFile.set(m.file, done)
         written.push(done)
       }
       // What the package says of samples that are still the same is kept to the last digit.
       const levels = m.sha256 === done.info.sha256 ? {} : { peakDb: done.peakDb, loudnessLufs: done.loudnessLufs }
-      session.medium[m.id] = { ...m, sha256: done.info.sha256, frames: done.info.frames, legs: done.info.legs, ...levels }
+      session.medium[m.id] = {
+        ...m,
+        sha256: done.info.sha256,
+        frames: done.info.frames,
+        legs: done.info.legs,
+        ...levels
+      }
     }
     await sql.begin(async t => {
       for (const w of written) await w.writer.publish(t, w.info)
@@ -74,5 +87,7 @@ export async function importPackage(sql: Sql, id: string, path: string): Promise
   } catch (error) {
     for (const w of written) await w.writer.discard()
     throw error
-  } finally { await pack.dispose() }
+  } finally {
+    await pack.dispose()
+  }
 }

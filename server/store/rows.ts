@@ -1,4 +1,5 @@
-// Rows of a session, read and written by table. Column names are the fields' names with underscores. Many rows go in one
+// Rows of a session, read and written by table. Column names are the fields' names with underscores. Many rows go in
+// one
 // statement: what an edit of ten thousand rows costs is the rows, not the way to the database.
 import postgres from 'postgres'
 import { TABLE_NAMES, shapeOf, type TableName } from '@nullet/core/session/rows'
@@ -13,8 +14,10 @@ const PORTION = 1000
 const column = postgres.fromCamel
 
 /** A row as the columns of its table. */
-const stored = (session: string, row: Fields): Fields =>
-  ({ session_id: session, ...Object.fromEntries(Object.entries(row).map(([field, value]) => [column(field), value])) })
+const stored = (session: string, row: Fields): Fields => ({
+  session_id: session,
+  ...Object.fromEntries(Object.entries(row).map(([field, value]) => [column(field), value]))
+})
 
 const quoted = (name: string) => `"${name}"`
 
@@ -22,7 +25,10 @@ const quoted = (name: string) => `"${name}"`
 function upsert(table: TableName): string {
   const columns = ['session_id', ...Object.keys(shapeOf(table)).map(column)]
   const list = columns.map(quoted).join(', ')
-  const moved = columns.slice(2).map(c => `${quoted(c)} = excluded.${quoted(c)}`).join(', ')
+  const moved = columns
+    .slice(2)
+    .map(c => `${quoted(c)} = excluded.${quoted(c)}`)
+    .join(', ')
   return `insert into ${quoted(table)} (${list}) select ${list} from jsonb_populate_recordset(null::${quoted(table)}, $1::text::jsonb)
     on conflict (session_id, id) do ${moved ? `update set ${moved}` : 'nothing'}`
 }
@@ -47,7 +53,9 @@ export async function writeChanges(sql: Transaction, session: string, changes: r
 }
 
 export async function readSession(sql: Sql | Transaction, session: string): Promise<Session | null> {
-  const tables = await Promise.all(TABLE_NAMES.map(t => sql<Fields[]>`select * from ${sql(t)} where session_id = ${session}`))
+  const tables = await Promise.all(
+    TABLE_NAMES.map(t => sql<Fields[]>`select * from ${sql(t)} where session_id = ${session}`)
+  )
   const result = asSession({})
   TABLE_NAMES.forEach((table, i) => {
     const into = result[table] as Record<string, unknown>
@@ -57,4 +65,5 @@ export async function readSession(sql: Sql | Transaction, session: string): Prom
 }
 
 /** The order of the schema, so that a row reads the same wherever it has been. */
-const fieldsInOrder = (table: TableName, row: Fields): Fields => Object.fromEntries(Object.keys(shapeOf(table)).map(k => [k, row[k] ?? null]))
+const fieldsInOrder = (table: TableName, row: Fields): Fields =>
+  Object.fromEntries(Object.keys(shapeOf(table)).map(k => [k, row[k] ?? null]))

@@ -7,7 +7,14 @@ import type { Sql, Transaction } from './connect'
 import { noSession, storedGestures } from './edits'
 import { readSession, writeChanges } from './rows'
 
-export interface SessionSummary { id: string, name: string, revision: number, tracks: number, buses: number, updatedAt: string }
+export interface SessionSummary {
+  id: string
+  name: string
+  revision: number
+  tracks: number
+  buses: number
+  updatedAt: string
+}
 
 export async function listSessions(sql: Sql): Promise<SessionSummary[]> {
   const found = await sql<(SessionSummary & { updatedAt: Date })[]>`
@@ -22,7 +29,9 @@ export async function listSessions(sql: Sql): Promise<SessionSummary[]> {
 export async function createSession(sql: Sql | Transaction, id: string, session: Session): Promise<void> {
   const breach = firstBreach(session)
   if (breach) throw new Refusal(breach.kind, breach.message, breach.about)
-  const changes: RowChange[] = TABLE_NAMES.flatMap(table => rows(session, table).map(row => ({ table, id: row.id, before: null, after: row })))
+  const changes: RowChange[] = TABLE_NAMES.flatMap(table =>
+    rows(session, table).map(row => ({ table, id: row.id, before: null, after: row }))
+  )
   const make = async (t: Transaction) => {
     const made = await t`insert into session_head (id) values (${id}) on conflict (id) do nothing returning id`
     if (!made.length) throw new Refusal('idTaken', `There is a session with the id “${id}” already`, [id])
@@ -33,16 +42,22 @@ export async function createSession(sql: Sql | Transaction, id: string, session:
 
 export const removeSession = (sql: Sql, id: string) => sql`delete from session_head where id = ${id}`
 
-export const sessionIsThere = async (sql: Sql, id: string): Promise<boolean> => (await sql`select 1 from session_head where id = ${id}`).length > 0
+export const sessionIsThere = async (sql: Sql, id: string): Promise<boolean> =>
+  (await sql`select 1 from session_head where id = ${id}`).length > 0
 
-export interface Loaded { session: Session, revision: number, era: string, /** Of the gestures that were asked about, those that are stored. */ stored: string[] }
+export interface Loaded {
+  session: Session
+  revision: number
+  era: string
+  /** Of the gestures that were asked about, those that are stored. */ stored: string[]
+}
 
 /** @param asked gestures whose answer may have been lost */
 export async function loadSession(sql: Sql, id: string, asked: readonly string[] = []): Promise<Loaded> {
-  return await sql.begin('isolation level repeatable read', async t => {
-    const [head] = await t<{ revision: number, era: string }[]>`select revision, era from session_head where id = ${id}`
-    const session = head && await readSession(t, id)
+  return (await sql.begin('isolation level repeatable read', async t => {
+    const [head] = await t<{ revision: number; era: string }[]>`select revision, era from session_head where id = ${id}`
+    const session = head && (await readSession(t, id))
     if (!session) throw noSession(id)
     return { session, ...head, stored: asked.length ? await storedGestures(t, id, asked) : [] }
-  }) as Loaded
+  })) as Loaded
 }

@@ -3,7 +3,13 @@ import type { TemplateDocument } from '@nullet/core/formats/template'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql } from './connect'
 
-export interface TemplateSummary { id: string, name: string, buses: number, tracks: number, madeAt: string }
+export interface TemplateSummary {
+  id: string
+  name: string
+  buses: number
+  tracks: number
+  madeAt: string
+}
 
 export async function listTemplates(sql: Sql): Promise<TemplateSummary[]> {
   const found = await sql<(TemplateSummary & { madeAt: Date })[]>`

@@ -1,4 +1,5 @@
-// Long uploads whose line may be cut: what came of one stays for a day, and the next request sends only the rest. What reads
+// Long uploads whose line may be cut: what came of one stays for a day, and the next request sends only the rest. What
+// reads
 // the upload sees one stream, first from here, then from the line.
 import { createReadStream, readFileSync } from 'node:fs'
 import { mkdir, open, readdir, rm, stat } from 'node:fs/promises'
@@ -9,10 +10,18 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import { inState } from '../../host/stateFolder'
 import { withBody } from './body'
 
-/** `key` names the file that is sent, `at` how many of its `size` bytes are here and are not sent again; `again`: a line before this one broke. */
+/**
+ * `key` names the file that is sent, `at` how many of its `size` bytes are here and are not sent again; `again`: a line
+ * before this one broke.
+ */
 export const Arrival = z.object({
-  key: z.string().regex(/^[0-9a-f]{16}$/, 'the key of an upload is 16 hex digits').optional(),
-  at: z.coerce.number().int().min(0).default(0), again: z.literal('1').optional(), size: z.coerce.number().int().min(0).default(0)
+  key: z
+    .string()
+    .regex(/^[0-9a-f]{16}$/, 'the key of an upload is 16 hex digits')
+    .optional(),
+  at: z.coerce.number().int().min(0).default(0),
+  again: z.literal('1').optional(),
+  size: z.coerce.number().int().min(0).default(0)
 })
 
 type Body = AsyncIterable<Uint8Array>
@@ -20,12 +29,18 @@ type Body = AsyncIterable<Uint8Array>
 const AGE_MS = 24 * 3600 * 1000
 
 /** What was written before the machine went down may have holes: each of its lives has its own folder. */
-const life = () => { try { return readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim() } catch { return 'one' } }
+const life = () => {
+  try {
+    return readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim()
+  } catch {
+    return 'one'
+  }
+}
 const above = () => inState('arrived')
 const folder = () => join(above(), life())
 
 /** Requests that bring an upload right now. */
-const coming = new Map<string, { cut(): void, over: Promise<unknown> }>()
+const coming = new Map<string, { cut(): void; over: Promise<unknown> }>()
 
 export async function arrivedBytes(key: string): Promise<number> {
   return (await stat(join(folder(), key)).catch(() => null))?.size ?? 0
@@ -39,7 +54,8 @@ export async function forgetArrived(key: string): Promise<void> {
 
 /** Removes what nobody has gone on with. */
 export async function sweepArrived(now = Date.now()): Promise<void> {
-  for (const other of await readdir(above()).catch(() => [])) if (other !== life()) await rm(join(above(), other), { recursive: true, force: true })
+  for (const other of await readdir(above()).catch(() => []))
+    if (other !== life()) await rm(join(above(), other), { recursive: true, force: true })
   for (const key of await readdir(folder()).catch(() => [])) {
     const seen = await stat(join(folder(), key)).catch(() => null)
     if (seen && now - seen.mtimeMs > AGE_MS) await rm(join(folder(), key), { force: true })
@@ -54,7 +70,11 @@ const final = (error: unknown) => error instanceof Refusal && error.kind !== 'si
  * @param use takes the pieces of the whole file, and its length in bytes where it is known
  * @throws Refusal `arrived` where the request leaves out what is not here
  */
-export async function withArrival<T>(event: H3Event, { key, at, size, again }: z.output<typeof Arrival>, use: (body: Body, total: number | null) => Promise<T>): Promise<T> {
+export async function withArrival<T>(
+  event: H3Event,
+  { key, at, size, again }: z.output<typeof Arrival>,
+  use: (body: Body, total: number | null) => Promise<T>
+): Promise<T> {
   const length = Number(getRequestHeader(event, 'content-length'))
   // The same file a second time at once: it comes by itself, and is not kept.
   if (!key || (!again && coming.has(key))) return withBody(event, body => use(body, length > 0 ? length : null))
@@ -64,11 +84,22 @@ export async function withArrival<T>(event: H3Event, { key, at, size, again }: z
   const path = join(folder(), key)
   const work = (async () => {
     const here = await arrivedBytes(key)
-    if (at > here) throw new Refusal('arrived', `Only ${here} bytes of this upload are here, not ${at}`, [], 'They are kept; the rest can be sent.')
+    if (at > here)
+      throw new Refusal(
+        'arrived',
+        `Only ${here} bytes of this upload are here, not ${at}`,
+        [],
+        'They are kept; the rest can be sent.'
+      )
     await mkdir(folder(), { recursive: true })
     return withBody(event, body => use(keeping(path, here, without(body, here - at)), size || null))
   })()
-  const entry = { cut: () => { event.node.req.destroy() }, over: work.catch(() => {}) }
+  const entry = {
+    cut: () => {
+      event.node.req.destroy()
+    },
+    over: work.catch(() => {})
+  }
   coming.set(key, entry)
   try {
     const result = await work
@@ -77,7 +108,9 @@ export async function withArrival<T>(event: H3Event, { key, at, size, again }: z
   } catch (error) {
     if (final(error)) await rm(path, { force: true })
     throw error
-  } finally { if (coming.get(key) === entry) coming.delete(key) }
+  } finally {
+    if (coming.get(key) === entry) coming.delete(key)
+  }
 }
 
 /** The same pieces but for the first bytes, which came here by a line that was thought dead. */
@@ -94,12 +127,17 @@ async function* keeping(path: string, at: number, body: Body): AsyncGenerator<Ui
   let file = await open(path, 'a').catch(() => null)
   try {
     for await (const piece of body) {
-      if (file) try { await file.appendFile(piece) } catch {
-        await file.close()
-        file = null
-        await rm(path, { force: true })
-      }
+      if (file)
+        try {
+          await file.appendFile(piece)
+        } catch {
+          await file.close()
+          file = null
+          await rm(path, { force: true })
+        }
       yield piece
     }
-  } finally { await file?.close() }
+  } finally {
+    await file?.close()
+  }
 }

@@ -3,20 +3,24 @@ import { randomUUID } from 'node:crypto'
 import { connectStore, store, within, type Sql } from '../store/connect'
 
 export type Notice =
-  | { kind: 'edit', session: string, revision: number }
-  | { kind: 'job', session: string, job: string }
+  | { kind: 'edit'; session: string; revision: number }
+  | { kind: 'job'; session: string; job: string }
   /** Something may not have been heard: look at everything again. */
   | { kind: 'gap' }
 type Hear = (notice: Notice) => void
 
-const BEAT_MS = 2000, PATIENCE_MS = 3000
+const BEAT_MS = 2000,
+  PATIENCE_MS = 3000
 
 const hearers = new Set<Hear>()
 let started = false
 
 export function hear(callback: Hear): () => void {
   hearers.add(callback)
-  if (!started) { started = true; void keepListening() }
+  if (!started) {
+    started = true
+    void keepListening()
+  }
   return () => hearers.delete(callback)
 }
 
@@ -32,7 +36,9 @@ async function keepListening(): Promise<never> {
         await new Promise(done => setTimeout(done, BEAT_MS))
         await within(PATIENCE_MS, 'hearing itself', beats())
       }
-    } catch (error) { console.error(`listening: ${(error as Error).message}; listening anew`) }
+    } catch (error) {
+      console.error(`listening: ${(error as Error).message}; listening anew`)
+    }
     await within(PATIENCE_MS, 'ending a line', line.end({ timeout: 0 })).catch(() => {})
     await new Promise(done => setTimeout(done, BEAT_MS / 4))
   }
@@ -41,17 +47,26 @@ async function keepListening(): Promise<never> {
 /** @returns says something over the database and resolves when it has been heard */
 async function listen(line: Sql): Promise<() => Promise<void>> {
   const own = `nullet_beat_${randomUUID().replaceAll('-', '')}`
-  let heard = () => {}, listens = 0
+  let heard = () => {},
+    listens = 0
   // The driver listens again by itself where it can: what was said in between was not heard.
-  const onlisten = () => { if (listens++) tell({ kind: 'gap' }) }
-  await line.listen('nullet_edit', text => tell({ kind: 'edit', ...JSON.parse(text) as { session: string, revision: number } }), onlisten)
+  const onlisten = () => {
+    if (listens++) tell({ kind: 'gap' })
+  }
+  await line.listen(
+    'nullet_edit',
+    text => tell({ kind: 'edit', ...(JSON.parse(text) as { session: string; revision: number }) }),
+    onlisten
+  )
   await line.listen('nullet_job', async id => {
     const [job] = await store()<{ sessionId: string }[]>`select session_id from job where id = ${id}`.catch(() => [])
     if (job) tell({ kind: 'job', session: job.sessionId, job: id })
   })
   await line.listen(own, () => heard())
   return async () => {
-    const back = new Promise<void>(done => { heard = done })
+    const back = new Promise<void>(done => {
+      heard = done
+    })
     await store()`select pg_notify(${own}, '')`
     await back
   }

@@ -6,29 +6,79 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import { textBody } from './body'
 import { keepable, unkeepablePath } from '@nullet/core/foundation/text'
 
-interface Problem { error: string, message: string, about: string[], kept: string }
+interface Problem {
+  error: string
+  message: string
+  about: string[]
+  kept: string
+}
 
-const STATUS: Record<string, number> = { notFound: 404, noSession: 404, stale: 409, standsOn: 409, idTaken: 409, ahead: 409, brokenMedium: 409, arrived: 409, silent: 408, portTaken: 409, tooLarge: 413, databaseDown: 503, noRoom: 507, failed: 500 }
+const STATUS: Record<string, number> = {
+  notFound: 404,
+  noSession: 404,
+  stale: 409,
+  standsOn: 409,
+  idTaken: 409,
+  ahead: 409,
+  brokenMedium: 409,
+  arrived: 409,
+  silent: 408,
+  portTaken: 409,
+  tooLarge: 413,
+  databaseDown: 503,
+  noRoom: 507,
+  failed: 500
+}
 
-const DATABASE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'CONNECTION_CLOSED', 'CONNECTION_ENDED', 'CONNECTION_DESTROYED', 'CONNECT_TIMEOUT', '57P01', '57P02', '57P03', 'EPIPE'])
+const DATABASE_CODES = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'CONNECTION_CLOSED',
+  'CONNECTION_ENDED',
+  'CONNECTION_DESTROYED',
+  'CONNECT_TIMEOUT',
+  '57P01',
+  '57P02',
+  '57P03',
+  'EPIPE'
+])
 
 /** The disk is full, of the database or of this server. */
 const ROOM_CODES = new Set(['53100', 'ENOSPC', 'EDQUOT'])
-const NO_ROOM = 'The disk has no room left. Remove sessions that are not needed any more, or make room on it, and do it again.'
+const NO_ROOM =
+  'The disk has no room left. Remove sessions that are not needed any more, or make room on it, and do it again.'
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.toJSON()
-  if (error instanceof z.ZodError) return { error: 'badArguments', message: explain(error), about: [], kept: 'Nothing was changed.' }
-  if (error instanceof RangeError) return { error: 'tooLarge', message: 'The request is nested too deeply to be read.', about: [], kept: 'Nothing was changed.' }
-  const { code, message } = error as { code?: string, message?: string }
+  if (error instanceof z.ZodError)
+    return { error: 'badArguments', message: explain(error), about: [], kept: 'Nothing was changed.' }
+  if (error instanceof RangeError)
+    return {
+      error: 'tooLarge',
+      message: 'The request is nested too deeply to be read.',
+      about: [],
+      kept: 'Nothing was changed.'
+    }
+  const { code, message } = error as { code?: string; message?: string }
   if (code && DATABASE_CODES.has(code)) {
-    return { error: 'databaseDown', message: 'The database does not answer. “./nullet start” starts it.', about: [], kept: 'What is stored is safe; nothing was changed.' }
+    return {
+      error: 'databaseDown',
+      message: 'The database does not answer. “./nullet start” starts it.',
+      about: [],
+      kept: 'What is stored is safe; nothing was changed.'
+    }
   }
-  if (code && ROOM_CODES.has(code)) return { error: 'noRoom', message: NO_ROOM, about: [], kept: 'What is stored is safe; nothing was changed.' }
+  if (code && ROOM_CODES.has(code))
+    return { error: 'noRoom', message: NO_ROOM, about: [], kept: 'What is stored is safe; nothing was changed.' }
   // Text, numbers and rows that the database has no place for. Core's rules come first; this is the net below them.
   if (code && /^2[23]/.test(code)) {
     console.error(error)
-    return { error: 'badArguments', message: `The database cannot keep this: ${message}`, about: [], kept: 'Nothing was changed.' }
+    return {
+      error: 'badArguments',
+      message: `The database cannot keep this: ${message}`,
+      about: [],
+      kept: 'Nothing was changed.'
+    }
   }
   console.error(error)
   return { error: 'failed', message: `The server failed: ${message ?? error}`, about: [], kept: 'Nothing was changed.' }
@@ -36,7 +86,9 @@ export function problemOf(error: unknown): Problem {
 
 export function defineRoute<T>(handler: (event: H3Event) => Promise<T> | T) {
   return defineEventHandler(async event => {
-    try { return await handler(event) } catch (error) {
+    try {
+      return await handler(event)
+    } catch (error) {
       const problem = problemOf(error)
       setResponseStatus(event, STATUS[problem.error] ?? 422)
       return problem
@@ -51,10 +103,18 @@ const USUAL_BYTES = MB
 export const MANY_ROWS_BYTES = 48 * MB
 
 /** A JSON body through its schema. */
-export async function readJson<S extends z.ZodType>(event: H3Event, schema: S, mostBytes = USUAL_BYTES): Promise<z.output<S>> {
+export async function readJson<S extends z.ZodType>(
+  event: H3Event,
+  schema: S,
+  mostBytes = USUAL_BYTES
+): Promise<z.output<S>> {
   const text = await textBody(event, mostBytes)
   let body: unknown
-  try { body = JSON.parse(text) } catch { throw new Refusal('badArguments', 'The request’s body is not JSON') }
+  try {
+    body = JSON.parse(text)
+  } catch {
+    throw new Refusal('badArguments', 'The request’s body is not JSON')
+  }
   const odd = unkeepablePath(body)
   if (odd) throw new Refusal('badArguments', `${odd} holds a character that cannot be kept`)
   return schema.parse(body)

@@ -5,19 +5,51 @@ import { byOrder, rows, settings, type Session } from '@nullet/core/session/sess
 import type { Network } from '@nullet/core/graph/network'
 
 export type Goal = { bus: string } | { slot: string } | { port: string }
-export interface Column { key: string, group: string, name: string, /** Which of a channel’s inputs it is. */ hint?: string, goal: Goal, colour: number, channel?: string }
-export interface Cell { main?: Feed, send?: Feed, key?: Feed, port?: Feed }
+export interface Column {
+  key: string
+  group: string
+  name: string
+  /** Which of a channel’s inputs it is. */ hint?: string
+  goal: Goal
+  colour: number
+  channel?: string
+}
+export interface Cell {
+  main?: Feed
+  send?: Feed
+  key?: Feed
+  port?: Feed
+}
 
-const ROLES: { role: Channel['role'], title: string }[] = [{ role: 'main', title: 'Mains' }, { role: 'stem', title: 'Stems' }, { role: 'submix', title: 'Submixes' }, { role: 'return', title: 'Returns' }]
+const ROLES: { role: Channel['role']; title: string }[] = [
+  { role: 'main', title: 'Mains' },
+  { role: 'stem', title: 'Stems' },
+  { role: 'submix', title: 'Submixes' },
+  { role: 'return', title: 'Returns' }
+]
 
 export function columnsOf(session: Session): Column[] {
   const channels = rows(session, 'channel').sort(byOrder)
   const rig = settings(session).rig
-  const buses = ROLES.flatMap(({ role, title }) => channels.filter(c => c.kind === 'bus' && c.role === role)
-    .map(c => ({ key: c.id, group: title, name: c.name, goal: { bus: c.id }, colour: c.colour, channel: c.id })))
-  const keys = rows(session, 'slot').filter(s => PROCESSORS[s.processor]?.keyed)
-    .map(s => ({ key: s.id, group: 'Key inputs', name: session.channel[s.channel]!.name, hint: slotLabel(s.processor).toLowerCase(), goal: { slot: s.id }, colour: session.channel[s.channel]!.colour, channel: s.channel }))
-  const ports = rows(session, 'port').filter(p => p.direction === 'out' && session.interface[p.interface]?.rig === rig).sort(byOrder)
+  const buses = ROLES.flatMap(({ role, title }) =>
+    channels
+      .filter(c => c.kind === 'bus' && c.role === role)
+      .map(c => ({ key: c.id, group: title, name: c.name, goal: { bus: c.id }, colour: c.colour, channel: c.id }))
+  )
+  const keys = rows(session, 'slot')
+    .filter(s => PROCESSORS[s.processor]?.keyed)
+    .map(s => ({
+      key: s.id,
+      group: 'Key inputs',
+      name: session.channel[s.channel]!.name,
+      hint: slotLabel(s.processor).toLowerCase(),
+      goal: { slot: s.id },
+      colour: session.channel[s.channel]!.colour,
+      channel: s.channel
+    }))
+  const ports = rows(session, 'port')
+    .filter(p => p.direction === 'out' && session.interface[p.interface]?.rig === rig)
+    .sort(byOrder)
     .map(p => ({ key: p.id, group: 'Ports out', name: p.name, goal: { port: p.id }, colour: 6 }))
   return [...buses, ...keys, ...ports]
 }
@@ -34,7 +66,10 @@ export function cellsOf(network: Network): Map<string, Map<string, Cell>> {
   for (const [from, feeds] of network.feedsFrom) {
     for (const f of feeds) {
       if (f.kind === 'key') cell(from, f.slot!).key = f
-      else if (f.kind === 'port') f.ports.forEach(p => { cell(from, p).port = f })
+      else if (f.kind === 'port')
+        f.ports.forEach(p => {
+          cell(from, p).port = f
+        })
       else if (f.kind === 'main') cell(from, f.to!).main = f
       else if (f.kind === 'send') cell(from, f.to!).send = f
     }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// An envelope drawn over a waveform, and edited there: press to add a point, drag it, arrows move it, Delete takes it out.
+// An envelope drawn over a waveform, and edited there: press to add a point, drag it, arrows move it, Delete takes it
+// out.
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
@@ -9,25 +10,49 @@ import { time } from '~/components/format'
 import { heightOf, shownValue, stepOf, valueOf } from './laneScale'
 
 const props = defineProps<{
-  points: readonly Point[], on: boolean, moving: Moving, field: string, label: string, rate: number
-  from: number, to: number, tool: 'points' | 'draw', /** The place for a frame that a hand points at. */ snap: (frame: number) => number
+  points: readonly Point[]
+  on: boolean
+  moving: Moving
+  field: string
+  label: string
+  rate: number
+  from: number
+  to: number
+  tool: 'points' | 'draw'
+  /** The place for a frame that a hand points at. */ snap: (frame: number) => number
 }>()
-const emit = defineEmits<{ move: [points: Point[]], done: [points: Point[]], type: [index: number], zoom: [factor: number, about: number], scroll: [frames: number] }>()
+const emit = defineEmits<{
+  move: [points: Point[]]
+  done: [points: Point[]]
+  type: [index: number]
+  zoom: [factor: number, about: number]
+  scroll: [frames: number]
+}>()
 
 /** More handles than this in sight would only hide the line. */
 const MOST_HANDLES = 300
 const box = ref<SVGSVGElement>()
-const width = ref(600), height = ref(72)
+const width = ref(600),
+  height = ref(72)
 let observer: ResizeObserver | null = null
-onMounted(() => { observer = new ResizeObserver(() => { width.value = box.value!.clientWidth; height.value = box.value!.clientHeight }); observer.observe(box.value!) })
-onBeforeUnmount(() => { observer?.disconnect(); leave?.() })
+onMounted(() => {
+  observer = new ResizeObserver(() => {
+    width.value = box.value!.clientWidth
+    height.value = box.value!.clientHeight
+  })
+  observer.observe(box.value!)
+})
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  leave?.()
+})
 
 const draft = shallowRef<Point[] | null>(null)
 const held = ref(-1)
 const points = computed(() => draft.value ?? props.points)
-const xOf = (frame: number) => (frame - props.from) / (props.to - props.from) * width.value
+const xOf = (frame: number) => ((frame - props.from) / (props.to - props.from)) * width.value
 const yOf = (value: number | null) => height.value - 3 - heightOf(value, props.moving) * (height.value - 6)
-const frameAt = (x: number) => Math.max(0, Math.round(props.from + x / width.value * (props.to - props.from)))
+const frameAt = (x: number) => Math.max(0, Math.round(props.from + (x / width.value) * (props.to - props.from)))
 const valueAtY = (y: number) => valueOf((height.value - 3 - y) / (height.value - 6), props.moving)
 
 /** The line, exact at every second pixel and at every point in sight. */
@@ -35,13 +60,21 @@ const line = computed(() => {
   const list = points.value
   if (!list.length) return `M0 ${yOf(props.moving.rest)}H${width.value}`
   const at: [number, number][] = []
-  for (let x = 0; x <= width.value; x += 2) at.push([x, yOf(valueAt(list, props.from + x / width.value * (props.to - props.from), props.moving.law))])
+  for (let x = 0; x <= width.value; x += 2)
+    at.push([x, yOf(valueAt(list, props.from + (x / width.value) * (props.to - props.from), props.moving.law))])
   for (const [frame, value] of list) if (frame >= props.from && frame <= props.to) at.push([xOf(frame), yOf(value)])
   // Sorting is stable: two points at one frame keep their order and make the step.
-  return `M${at.sort((a, b) => a[0] - b[0]).map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}`
+  return `M${at
+    .sort((a, b) => a[0] - b[0])
+    .map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`)
+    .join('L')}`
 })
-const handles = computed(() => points.value.map(([frame, value], i) => ({ i, frame, value })).filter(p => p.frame >= props.from && p.frame <= props.to))
-const shownHandles = computed(() => handles.value.length > MOST_HANDLES ? [] : handles.value)
+const handles = computed(() =>
+  points.value
+    .map(([frame, value], i) => ({ i, frame, value }))
+    .filter(p => p.frame >= props.from && p.frame <= props.to)
+)
+const shownHandles = computed(() => (handles.value.length > MOST_HANDLES ? [] : handles.value))
 const readout = computed(() => {
   const p = points.value[held.value]
   return p ? `${time(p[0], props.rate)}  ${shownValue(p[1], props.field, props.moving)}` : ''
@@ -51,12 +84,23 @@ let leave: (() => void) | null = null
 function follow(e: PointerEvent, onMove: (m: PointerEvent) => void): void {
   const el = box.value!
   el.setPointerCapture(e.pointerId)
-  const up = () => { leave?.(); if (draft.value) emit('done', draft.value); draft.value = null }
+  const up = () => {
+    leave?.()
+    if (draft.value) emit('done', draft.value)
+    draft.value = null
+  }
   el.addEventListener('pointermove', onMove)
   el.addEventListener('pointerup', up)
-  leave = () => { el.removeEventListener('pointermove', onMove); el.removeEventListener('pointerup', up); leave = null }
+  leave = () => {
+    el.removeEventListener('pointermove', onMove)
+    el.removeEventListener('pointerup', up)
+    leave = null
+  }
 }
-const place = (m: { clientX: number, clientY: number }) => { const r = box.value!.getBoundingClientRect(); return { x: m.clientX - r.left, y: m.clientY - r.top } }
+const place = (m: { clientX: number; clientY: number }) => {
+  const r = box.value!.getBoundingClientRect()
+  return { x: m.clientX - r.left, y: m.clientY - r.top }
+}
 
 function grab(e: PointerEvent, i: number): void {
   held.value = i
@@ -75,7 +119,8 @@ function down(e: PointerEvent): void {
   if (e.button !== 0) return
   const { x, y } = place(e)
   if (props.tool === 'draw') return draw(e)
-  const frame = props.snap(frameAt(x)), i = pointBefore(points.value, frame) + 1
+  const frame = props.snap(frameAt(x)),
+    i = pointBefore(points.value, frame) + 1
   draft.value = [...points.value.slice(0, i), [frame, valueAtY(y)], ...points.value.slice(i)]
   emit('move', draft.value)
   grab(e, i)
@@ -85,7 +130,8 @@ function draw(e: PointerEvent): void {
   const drawn: Point[] = []
   const old = points.value.length ? points.value : [[0, props.moving.rest] as Point]
   const put = (m: PointerEvent) => {
-    const { x, y } = place(m), frame = frameAt(x)
+    const { x, y } = place(m),
+      frame = frameAt(x)
     if (!drawn.length || frame > drawn.at(-1)![0]) drawn.push([frame, valueAtY(y)])
     draft.value = spliced(old, thin(drawn, props.moving.tolerance, props.moving.law), props.moving.law)
     emit('move', draft.value)
@@ -95,13 +141,26 @@ function draw(e: PointerEvent): void {
 }
 
 function key(e: KeyboardEvent, i: number): void {
-  const list = [...points.value], [frame, value] = list[i]!
+  const list = [...points.value],
+    [frame, value] = list[i]!
   const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key]
   if (e.key === 'Delete' || e.key === 'Backspace') list.splice(i, 1)
-  else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') list[i] = [frame, stepOf(value, e.key === 'ArrowUp', props.moving)]
-  else if (by) list[i] = [Math.max(list[i - 1]?.[0] ?? 0, Math.min(list[i + 1]?.[0] ?? Infinity, frame + by * Math.round(props.rate / 100))), value]
-  else if (e.key === 'Enter') { e.preventDefault(); e.stopPropagation(); emit('type', i); return }
-  else return
+  else if (e.key === 'ArrowUp' || e.key === 'ArrowDown')
+    list[i] = [frame, stepOf(value, e.key === 'ArrowUp', props.moving)]
+  else if (by)
+    list[i] = [
+      Math.max(
+        list[i - 1]?.[0] ?? 0,
+        Math.min(list[i + 1]?.[0] ?? Infinity, frame + by * Math.round(props.rate / 100))
+      ),
+      value
+    ]
+  else if (e.key === 'Enter') {
+    e.preventDefault()
+    e.stopPropagation()
+    emit('type', i)
+    return
+  } else return
   e.preventDefault()
   e.stopPropagation()
   held.value = i
@@ -109,35 +168,122 @@ function key(e: KeyboardEvent, i: number): void {
 }
 
 function wheel(e: WheelEvent): void {
-  const { x } = place(e), span = props.to - props.from
-  if (e.ctrlKey) { e.preventDefault(); emit('zoom', 1.2 ** Math.sign(e.deltaY), props.from + x / width.value * span) }
-  else if (Math.abs(e.deltaX) > Math.abs(e.deltaY)) { e.preventDefault(); emit('scroll', e.deltaX / width.value * span) }
+  const { x } = place(e),
+    span = props.to - props.from
+  if (e.ctrlKey) {
+    e.preventDefault()
+    emit('zoom', 1.2 ** Math.sign(e.deltaY), props.from + (x / width.value) * span)
+  } else if (Math.abs(e.deltaX) > Math.abs(e.deltaY)) {
+    e.preventDefault()
+    emit('scroll', (e.deltaX / width.value) * span)
+  }
 }
 </script>
 
 <template>
-  <svg ref="box" class="lane" :class="{ off: !on, draw: tool === 'draw' }" role="group" :aria-label="label" data-lane @pointerdown.prevent="down" @wheel="wheel">
-    <text class="edge" :x="width - 4" y="11">{{ shownValue(moving.max, field, moving) }}</text><text class="edge" :x="width - 4" :y="height - 4">{{ shownValue(moving.law === 'db' ? null : moving.min, field, moving) }}</text>
+  <svg
+    ref="box"
+    class="lane"
+    :class="{ off: !on, draw: tool === 'draw' }"
+    role="group"
+    :aria-label="label"
+    data-lane
+    @pointerdown.prevent="down"
+    @wheel="wheel"
+  >
+    <text class="edge" :x="width - 4" y="11">{{ shownValue(moving.max, field, moving) }}</text>
+    <text class="edge" :x="width - 4" :y="height - 4">
+      {{ shownValue(moving.law === 'db' ? null : moving.min, field, moving) }}
+    </text>
     <path class="rest" :d="`M0 ${yOf(moving.law === 'db' ? 0 : moving.rest)}H${width}`" />
     <path class="line" :class="{ none: !points.length }" :d="line" />
     <circle
-      v-for="p in shownHandles" :key="p.i" :cx="xOf(p.frame)" :cy="yOf(p.value)" r="4" tabindex="0" role="slider" data-point :class="{ held: p.i === held }"
-      :aria-label="`point at ${time(p.frame, rate)}`" :aria-valuenow="p.value ?? undefined" :aria-valuetext="shownValue(p.value, field, moving)"
-      @pointerdown.stop.prevent="grab($event, p.i)" @dblclick.stop="emit('type', p.i)" @focus="held = p.i" @keydown="key($event, p.i)" />
-    <text v-if="readout" class="readout" :x="Math.max(4, Math.min(width - 128, xOf(points[held]![0]) + 8))" :y="yOf(points[held]![1]) < 22 ? yOf(points[held]![1]) + 18 : yOf(points[held]![1]) - 8">{{ readout }}</text>
-    <text v-if="handles.length > MOST_HANDLES" class="readout" x="6" y="14">{{ handles.length }} points: look closer to move them</text>
+      v-for="p in shownHandles"
+      :key="p.i"
+      :cx="xOf(p.frame)"
+      :cy="yOf(p.value)"
+      r="4"
+      tabindex="0"
+      role="slider"
+      data-point
+      :class="{ held: p.i === held }"
+      :aria-label="`point at ${time(p.frame, rate)}`"
+      :aria-valuenow="p.value ?? undefined"
+      :aria-valuetext="shownValue(p.value, field, moving)"
+      @pointerdown.stop.prevent="grab($event, p.i)"
+      @dblclick.stop="emit('type', p.i)"
+      @focus="held = p.i"
+      @keydown="key($event, p.i)"
+    />
+    <text
+      v-if="readout"
+      class="readout"
+      :x="Math.max(4, Math.min(width - 128, xOf(points[held]![0]) + 8))"
+      :y="yOf(points[held]![1]) < 22 ? yOf(points[held]![1]) + 18 : yOf(points[held]![1]) - 8"
+    >
+      {{ readout }}
+    </text>
+    <text v-if="handles.length > MOST_HANDLES" class="readout" x="6" y="14">
+      {{ handles.length }} points: look closer to move them
+    </text>
   </svg>
 </template>
 
 <style scoped>
-.lane { position: absolute; inset: 0; width: 100%; height: 100%; cursor: crosshair; touch-action: none; user-select: none; }
-.line { fill: none; stroke: var(--acting); stroke-width: 1.8; }
-.line.none { stroke: var(--ink-3); stroke-dasharray: 3 4; stroke-width: 1.2; }
-.rest { stroke: var(--rule); stroke-width: 1; }
-.off .line { stroke: var(--ink-3); stroke-dasharray: 6 4; }
-.edge { font: 10px var(--mono); fill: var(--ink-3); text-anchor: end; pointer-events: none; }
-circle { fill: var(--surface); stroke: var(--acting); stroke-width: 1.6; cursor: grab; }
-circle.held, circle:focus-visible { fill: var(--acting); outline: none; }
-.off circle { stroke: var(--ink-3); }
-.readout { font: 11px var(--mono); fill: var(--ink); paint-order: stroke; stroke: var(--surface); stroke-width: 3px; pointer-events: none; white-space: pre; }
+.lane {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  cursor: crosshair;
+  touch-action: none;
+  user-select: none;
+}
+.line {
+  fill: none;
+  stroke: var(--acting);
+  stroke-width: 1.8;
+}
+.line.none {
+  stroke: var(--ink-3);
+  stroke-dasharray: 3 4;
+  stroke-width: 1.2;
+}
+.rest {
+  stroke: var(--rule);
+  stroke-width: 1;
+}
+.off .line {
+  stroke: var(--ink-3);
+  stroke-dasharray: 6 4;
+}
+.edge {
+  font: 10px var(--mono);
+  fill: var(--ink-3);
+  text-anchor: end;
+  pointer-events: none;
+}
+circle {
+  fill: var(--surface);
+  stroke: var(--acting);
+  stroke-width: 1.6;
+  cursor: grab;
+}
+circle.held,
+circle:focus-visible {
+  fill: var(--acting);
+  outline: none;
+}
+.off circle {
+  stroke: var(--ink-3);
+}
+.readout {
+  font: 11px var(--mono);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--surface);
+  stroke-width: 3px;
+  pointer-events: none;
+  white-space: pre;
+}
 </style>

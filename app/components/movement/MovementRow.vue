@@ -19,7 +19,14 @@ import { useTransport } from '~/stores/transport'
 import { heightOf, shownValue, valueOf } from './laneScale'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), movement = useMovement(), transport = useTransport(), selection = useSelection(), ask = useAsk(), rides = useRides(), notices = useNotices(), analyst = useAnalyst()
+const store = useSession(),
+  movement = useMovement(),
+  transport = useTransport(),
+  selection = useSelection(),
+  ask = useAsk(),
+  rides = useRides(),
+  notices = useNotices(),
+  analyst = useAnalyst()
 const channel = computed(() => store.session!.channel[props.id]!)
 const target = computed(() => movement.target(props.id))
 const moving = computed(() => movingOf(store.session!, target.value)!)
@@ -27,29 +34,74 @@ const envelope = computed(() => envelopeOn(store.session!, target.value))
 const points = computed(() => envelope.value?.points ?? [])
 const choices = computed(() => {
   const has = new Set(movement.envelopesOn(props.id).map(e => targetName(targetOf(e))))
-  return movement.targets(props.id).map(t => ({ name: targetName(t), target: t, label: targetLabel(store.session!, t), moves: has.has(targetName(t)) })).sort((a, b) => Number(b.moves) - Number(a.moves))
+  return movement
+    .targets(props.id)
+    .map(t => ({
+      name: targetName(t),
+      target: t,
+      label: targetLabel(store.session!, t),
+      moves: has.has(targetName(t))
+    }))
+    .sort((a, b) => Number(b.moves) - Number(a.moves))
 })
-const here = computed(() => points.value.length ? valueAt(points.value, transport.position, moving.value.law) : moving.value.rest)
+const here = computed(() =>
+  points.value.length ? valueAt(points.value, transport.position, moving.value.law) : moving.value.rest
+)
 const outline = computed(() => movement.outlines.get(props.id))
-const clips = computed(() => rows(store.session!, 'clip').filter(c => c.channel === props.id).flatMap(c => {
-  const medium = store.session!.medium[c.medium]!
-  const frames = c.frames ?? medium.frames - c.offsetFrames
-  const from = Math.max(movement.seen.from, c.startFrame), to = Math.min(movement.seen.to, c.startFrame + frames)
-  return to > from ? [{ id: c.id, sha256: medium.sha256, left: span(from), width: span(to) - span(from), from: c.offsetFrames + from - c.startFrame, frames: to - from }] : []
-}))
+const clips = computed(() =>
+  rows(store.session!, 'clip')
+    .filter(c => c.channel === props.id)
+    .flatMap(c => {
+      const medium = store.session!.medium[c.medium]!
+      const frames = c.frames ?? medium.frames - c.offsetFrames
+      const from = Math.max(movement.seen.from, c.startFrame),
+        to = Math.min(movement.seen.to, c.startFrame + frames)
+      return to > from
+        ? [
+            {
+              id: c.id,
+              sha256: medium.sha256,
+              left: span(from),
+              width: span(to) - span(from),
+              from: c.offsetFrames + from - c.startFrame,
+              frames: to - from
+            }
+          ]
+        : []
+    })
+)
 const hasNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
-const span = (frame: number) => (frame - movement.seen.from) / (movement.seen.to - movement.seen.from) * 100
+const span = (frame: number) => ((frame - movement.seen.from) / (movement.seen.to - movement.seen.from)) * 100
 
-const set = (list: readonly Point[], of: Target = target.value) => store.apply('setEnvelope', { id: newId(), target: of, points: list, on: true })
+const set = (list: readonly Point[], of: Target = target.value) =>
+  store.apply('setEnvelope', { id: newId(), target: of, points: list, on: true })
 const preview = (list: Point[]) => store.previewEnvelopes([{ target: target.value, points: list }])
-function done(list: Point[]): void { if (list.length) set(list); else clear() }
-function clear(): void { if (envelope.value) store.apply('removeEnvelopes', { ids: [envelope.value.id] }) }
+function done(list: Point[]): void {
+  if (list.length) set(list)
+  else clear()
+}
+function clear(): void {
+  if (envelope.value) store.apply('removeEnvelopes', { ids: [envelope.value.id] })
+}
 
 async function type(i: number): Promise<void> {
-  const m = moving.value, list = [...points.value], [frame, value] = list[i]!
-  const text = await ask.ask({ title: `${targetLabel(store.session!, target.value)} of ${channel.value.name}`, kind: 'text', initial: value === null ? '-inf' : String(target.value.field === 'pan' ? Math.round(value * 100) : value), placeholder: m.law === 'db' ? 'dB, for example -6 or -inf' : target.value.field === 'pan' ? '-100 … 100' : `${m.min} to ${m.max} ${m.unit}` })
+  const m = moving.value,
+    list = [...points.value],
+    [frame, value] = list[i]!
+  const text = await ask.ask({
+    title: `${targetLabel(store.session!, target.value)} of ${channel.value.name}`,
+    kind: 'text',
+    initial: value === null ? '-inf' : String(target.value.field === 'pan' ? Math.round(value * 100) : value),
+    placeholder:
+      m.law === 'db'
+        ? 'dB, for example -6 or -inf'
+        : target.value.field === 'pan'
+          ? '-100 … 100'
+          : `${m.min} to ${m.max} ${m.unit}`
+  })
   if (text === null) return
-  const typed = m.law === 'db' ? parseDb(text) : target.value.field === 'pan' ? parseNumber(text) / 100 : parseNumber(text)
+  const typed =
+    m.law === 'db' ? parseDb(text) : target.value.field === 'pan' ? parseNumber(text) / 100 : parseNumber(text)
   if (Number.isNaN(typed)) return notices.wrong(new Error(`“${text}” is no value for ${m.label}. Nothing was changed.`))
   set(list.with(i, [frame, typed]))
 }
@@ -57,12 +109,22 @@ async function type(i: number): Promise<void> {
 /** All of it up or down. */
 async function shift(): Promise<void> {
   const m = moving.value
-  const text = await ask.ask({ title: `Move all of ${targetLabel(store.session!, target.value)} by`, kind: 'text', placeholder: m.law === 'db' ? 'dB' : m.law === 'ratio' ? 'factor, for example 1.5' : m.unit || 'amount' })
+  const text = await ask.ask({
+    title: `Move all of ${targetLabel(store.session!, target.value)} by`,
+    kind: 'text',
+    placeholder: m.law === 'db' ? 'dB' : m.law === 'ratio' ? 'factor, for example 1.5' : m.unit || 'amount'
+  })
   if (text === null) return
   const by = parseNumber(text.replace(/\s*dB$/i, ''))
-  if (Number.isNaN(by) || (m.law === 'ratio' && by <= 0)) return notices.wrong(new Error(`“${text}” is no amount. Nothing was changed.`))
+  if (Number.isNaN(by) || (m.law === 'ratio' && by <= 0))
+    return notices.wrong(new Error(`“${text}” is no amount. Nothing was changed.`))
   const scale = target.value.field === 'pan' ? 0.01 : 1
-  set(points.value.map(([f, v]): Point => [f, v === null ? null : Math.max(m.min, Math.min(m.max, m.law === 'ratio' ? v * by : v + by * scale))]))
+  set(
+    points.value.map(([f, v]): Point => [
+      f,
+      v === null ? null : Math.max(m.min, Math.min(m.max, m.law === 'ratio' ? v * by : v + by * scale))
+    ])
+  )
 }
 
 function hand(height: number): void {
@@ -74,44 +136,180 @@ function hand(height: number): void {
 <template>
   <article class="mrow" :data-movement="id">
     <div class="who">
-      <span class="first"><i class="hue" :style="{ background: `var(--hue-${channel.colour})` }" /><button class="plain clip name" :title="channel.name" @click="selection.set([id], id)">{{ channel.name }}</button>
-        <button v-if="movement.added.includes(id) && !envelope" class="plain quiet" :aria-label="`put ${channel.name} away`" @click="movement.drop(id)">×</button></span>
-      <el-select :model-value="targetName(target)" size="small" filterable :aria-label="`what moves on ${channel.name}`" @change="(n: string) => movement.look(id, choices.find(c => c.name === n)!.target)">
-        <el-option v-for="c in choices" :key="c.name" :value="c.name" :label="c.label"><span :class="{ moves: c.moves }">{{ c.moves ? '~ ' : '' }}{{ c.label }}</span></el-option>
+      <span class="first"
+        ><i class="hue" :style="{ background: `var(--hue-${channel.colour})` }" /><button
+          class="plain clip name"
+          :title="channel.name"
+          @click="selection.set([id], id)"
+        >
+          {{ channel.name }}
+        </button>
+        <button
+          v-if="movement.added.includes(id) && !envelope"
+          class="plain quiet"
+          :aria-label="`put ${channel.name} away`"
+          @click="movement.drop(id)"
+        >
+          ×
+        </button></span
+      >
+      <el-select
+        :model-value="targetName(target)"
+        size="small"
+        filterable
+        :aria-label="`what moves on ${channel.name}`"
+        @change="(n: string) => movement.look(id, choices.find(c => c.name === n)!.target)"
+      >
+        <el-option v-for="c in choices" :key="c.name" :value="c.name" :label="c.label"
+          ><span :class="{ moves: c.moves }">{{ c.moves ? '~ ' : '' }}{{ c.label }}</span></el-option
+        >
       </el-select>
-      <span class="hand" :title="rides.running() ? 'move it: it is written' : 'turn riding on and play to move it by hand'"><SlideBar :value="Math.round(heightOf(here, moving) * 1000)" :min="0" :max="1000" :label="`hand on ${targetLabel(store.session!, target)} of ${channel.name}`" @move="hand" @done="rides.finish()" /><span class="num">{{ shownValue(here, target.field, moving) }}</span></span>
+      <span
+        class="hand"
+        :title="rides.running() ? 'move it: it is written' : 'turn riding on and play to move it by hand'"
+        ><SlideBar
+          :value="Math.round(heightOf(here, moving) * 1000)"
+          :min="0"
+          :max="1000"
+          :label="`hand on ${targetLabel(store.session!, target)} of ${channel.name}`"
+          @move="hand"
+          @done="rides.finish()"
+        /><span class="num">{{ shownValue(here, target.field, moving) }}</span></span
+      >
       <span class="do">
         <template v-if="envelope">
-          <button class="plain" :class="{ on: envelope.on }" :aria-pressed="envelope.on" @click="store.apply('setEnvelope', { id: envelope.id, target, on: !envelope.on })">{{ envelope.on ? 'on' : 'off' }}</button>
-          <button class="plain act" @click="shift">by…</button><button class="plain act" title="all movement of this channel onto the selected channels" @click="movement.copyOnto(id, selection.list)">copy</button><button class="plain act" @click="clear">clear</button>
+          <button
+            class="plain"
+            :class="{ on: envelope.on }"
+            :aria-pressed="envelope.on"
+            @click="store.apply('setEnvelope', { id: envelope.id, target, on: !envelope.on })"
+          >
+            {{ envelope.on ? 'on' : 'off' }}
+          </button>
+          <button class="plain act" @click="shift">by…</button
+          ><button
+            class="plain act"
+            title="all movement of this channel onto the selected channels"
+            @click="movement.copyOnto(id, selection.list)"
+          >
+            copy</button
+          ><button class="plain act" @click="clear">clear</button>
         </template>
         <span v-else class="caption">{{ movement.tool === 'draw' ? 'draw over it' : 'press to add a point' }}</span>
-        <button v-if="!clips.length" class="plain act" data-outline :disabled="analyst.busy !== null" @click="movement.renderOutline(id)">{{ !outline ? 'waveform' : outline.of === store.session ? '' : 'waveform anew' }}</button>
+        <button
+          v-if="!clips.length"
+          class="plain act"
+          data-outline
+          :disabled="analyst.busy !== null"
+          @click="movement.renderOutline(id)"
+        >
+          {{ !outline ? 'waveform' : outline.of === store.session ? '' : 'waveform anew' }}
+        </button>
       </span>
     </div>
     <div class="field">
-      <div v-for="c in clips" :key="c.id" class="wave" :style="{ left: `${c.left}%`, width: `${c.width}%` }"><WaveImage :sha256="c.sha256" :hue="channel.colour" :from="c.from" :frames="c.frames" /></div>
-      <div v-if="!clips.length && !outline && hasNotes" class="wave whole"><NotesImage :channel="id" :hue="channel.colour" :from="movement.seen.from" :to="movement.seen.to" /></div>
-      <div v-if="!clips.length && outline" class="wave whole"><WaveImage :peaks="outline.peaks" :hue="channel.colour" :from="movement.seen.from" :frames="movement.seen.to - movement.seen.from" /></div>
+      <div v-for="c in clips" :key="c.id" class="wave" :style="{ left: `${c.left}%`, width: `${c.width}%` }">
+        <WaveImage :sha256="c.sha256" :hue="channel.colour" :from="c.from" :frames="c.frames" />
+      </div>
+      <div v-if="!clips.length && !outline && hasNotes" class="wave whole">
+        <NotesImage :channel="id" :hue="channel.colour" :from="movement.seen.from" :to="movement.seen.to" />
+      </div>
+      <div v-if="!clips.length && outline" class="wave whole">
+        <WaveImage
+          :peaks="outline.peaks"
+          :hue="channel.colour"
+          :from="movement.seen.from"
+          :frames="movement.seen.to - movement.seen.from"
+        />
+      </div>
       <EnvelopeLane
-        :key="targetName(target)" :points="points" :on="envelope?.on ?? true" :moving="moving" :field="target.field" :label="`${targetLabel(store.session!, target)} of ${channel.name}`" :rate="transport.rate"
-        :from="movement.seen.from" :to="movement.seen.to" :tool="movement.tool" :snap="transport.snapped" @move="preview" @done="done" @type="type" @zoom="movement.zoom" @scroll="movement.scroll" />
+        :key="targetName(target)"
+        :points="points"
+        :on="envelope?.on ?? true"
+        :moving="moving"
+        :field="target.field"
+        :label="`${targetLabel(store.session!, target)} of ${channel.name}`"
+        :rate="transport.rate"
+        :from="movement.seen.from"
+        :to="movement.seen.to"
+        :tool="movement.tool"
+        :snap="transport.snapped"
+        @move="preview"
+        @done="done"
+        @type="type"
+        @zoom="movement.zoom"
+        @scroll="movement.scroll"
+      />
     </div>
   </article>
 </template>
 
 <style scoped>
-.mrow { display: grid; grid-template-columns: 216px minmax(0, 1fr); border-bottom: 1px solid var(--rule); }
-.who { display: grid; gap: 2px; padding: 6px 12px 6px 16px; align-content: start; border-right: 1px solid var(--rule); }
-.first { display: flex; gap: 6px; align-items: center; }
-.hue { width: 4px; height: 14px; border-radius: 1px; flex: none; }
-.name { font-weight: 600; flex: 1; min-width: 0; }
-.hand { display: grid; grid-template-columns: 1fr 72px; gap: 10px; align-items: center; height: 22px; }
-.do { display: flex; gap: 12px; font-size: 12px; min-height: 18px; }
-.do .on { color: var(--acting); font-weight: 600; }
-.act { color: var(--acting); }
-.moves { font-weight: 600; }
-.field { position: relative; height: 104px; overflow: hidden; background: var(--surface); }
-.wave { position: absolute; top: 6px; bottom: 6px; opacity: 0.4; }
-.whole { left: 0; right: 0; }
+.mrow {
+  display: grid;
+  grid-template-columns: 216px minmax(0, 1fr);
+  border-bottom: 1px solid var(--rule);
+}
+.who {
+  display: grid;
+  gap: 2px;
+  padding: 6px 12px 6px 16px;
+  align-content: start;
+  border-right: 1px solid var(--rule);
+}
+.first {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.hue {
+  width: 4px;
+  height: 14px;
+  border-radius: 1px;
+  flex: none;
+}
+.name {
+  font-weight: 600;
+  flex: 1;
+  min-width: 0;
+}
+.hand {
+  display: grid;
+  grid-template-columns: 1fr 72px;
+  gap: 10px;
+  align-items: center;
+  height: 22px;
+}
+.do {
+  display: flex;
+  gap: 12px;
+  font-size: 12px;
+  min-height: 18px;
+}
+.do .on {
+  color: var(--acting);
+  font-weight: 600;
+}
+.act {
+  color: var(--acting);
+}
+.moves {
+  font-weight: 600;
+}
+.field {
+  position: relative;
+  height: 104px;
+  overflow: hidden;
+  background: var(--surface);
+}
+.wave {
+  position: absolute;
+  top: 6px;
+  bottom: 6px;
+  opacity: 0.4;
+}
+.whole {
+  left: 0;
+  right: 0;
+}
 </style>

@@ -23,10 +23,19 @@ export function valueOf(height: number, { law, min, max }: Range): number | null
 /** How far an arrow key moves a value. */
 export function stepOf(value: number | null, up: boolean, { law, min, max }: Range): number | null {
   const sign = up ? 1 : -1
-  if (law === 'db') { const next = (value ?? min) + sign * 0.5; return next < min ? null : Math.min(max, next) }
-  const next = law === 'ratio' ? (value ?? min) * 1.03 ** sign : (value ?? min) + sign * (max - min) / 100
+  if (law === 'db') {
+    const next = (value ?? min) + sign * 0.5
+    return next < min ? null : Math.min(max, next)
+  }
+  const next = law === 'ratio' ? (value ?? min) * 1.03 ** sign : (value ?? min) + (sign * (max - min)) / 100
   return Math.max(min, Math.min(max, Number(next.toPrecision(5))))
 }
 
-export const shownValue = (value: number | null, field: string, moving: { law: Law, unit: string }): string =>
-  moving.law === 'db' ? `${dB(value)} dB` : field === 'pan' ? pan(value ?? 0) : field === 'mix' ? `${Math.round((value ?? 0) * 100)} %` : written(value ?? 0, moving.unit)
+export const shownValue = (value: number | null, field: string, moving: { law: Law; unit: string }): string =>
+  moving.law === 'db'
+    ? `${dB(value)} dB`
+    : field === 'pan'
+      ? pan(value ?? 0)
+      : field === 'mix'
+        ? `${Math.round((value ?? 0) * 100)} %`
+        : written(value ?? 0, moving.unit)

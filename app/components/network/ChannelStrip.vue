@@ -11,34 +11,54 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
-const props = defineProps<{ id: string, count?: number, members?: string[], dimmed?: boolean, checked?: boolean, /** No room for a name. */ narrow?: boolean }>()
-const emit = defineEmits<{ pick: [event: MouseEvent], unfold: [], open: [], draw: [event: PointerEvent] }>()
-const store = useSession(), selection = useSelection(), strips = useStrips(), shell = useShell(), rides = useRides()
+const props = defineProps<{
+  id: string
+  count?: number
+  members?: string[]
+  dimmed?: boolean
+  checked?: boolean
+  /** No room for a name. */ narrow?: boolean
+}>()
+const emit = defineEmits<{ pick: [event: MouseEvent]; unfold: []; open: []; draw: [event: PointerEvent] }>()
+const store = useSession(),
+  selection = useSelection(),
+  strips = useStrips(),
+  shell = useShell(),
+  rides = useRides()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
 const print = computed(() => printOn(store.session!, props.id))
 const linked = computed(() => strips.shownLink(props.id))
 const folded = computed(() => !!props.count && props.count > 1)
-const shownName = computed(() => folded.value ? commonName(store.session!, props.members!) : channel.value.name)
-const bundleName = computed(() => folded.value ? `${shownName.value}: ${props.members!.map(id => store.session!.channel[id]!.name).join(', ')}` : channel.value.name)
+const shownName = computed(() => (folded.value ? commonName(store.session!, props.members!) : channel.value.name))
+const bundleName = computed(() =>
+  folded.value
+    ? `${shownName.value}: ${props.members!.map(id => store.session!.channel[id]!.name).join(', ')}`
+    : channel.value.name
+)
 
 const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
 
 /** What a gesture here acts on. */
-const moved = () => folded.value ? acting.value : selection.actOn(props.id)
+const moved = () => (folded.value ? acting.value : selection.actOn(props.id))
 let from: number | null | undefined
 
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
   if (rides.holdLevels(props.id, strips.along(moved(), 'levels'), db)) return
   if (from === undefined) from = channel.value.levelDb
-  const ids = strips.along(moved(), 'levels'), by = db === null || from === null ? 0 : db - from
-  const starts = new Map(ids.map(id => [id, begins.get(id) ?? begins.set(id, store.session!.channel[id]!.levelDb).get(id)!]))
+  const ids = strips.along(moved(), 'levels'),
+    by = db === null || from === null ? 0 : db - from
+  const starts = new Map(
+    ids.map(id => [id, begins.get(id) ?? begins.set(id, store.session!.channel[id]!.levelDb).get(id)!])
+  )
   const most = 12 - Math.max(...[...starts.values()].filter(l => l !== null))
   store.preview('channel', ids, row => {
     const level = starts.get(row.id as string)!
-    return { levelDb: ids.length === 1 ? db : level === null ? null : Math.round((level + Math.min(by, most)) * 10) / 10 }
+    return {
+      levelDb: ids.length === 1 ? db : level === null ? null : Math.round((level + Math.min(by, most)) * 10) / 10
+    }
   })
 }
 const begins = new Map<string, number | null>()
@@ -54,61 +74,249 @@ function onDone(db: number | null): void {
 
 <template>
   <div
-    class="strip" :class="{ selected, muted: channel.muted, parked: channel.parked, soloed: channel.soloed, dimmed, bus: channel.kind === 'bus', folded, compact: shell.compact, narrow }"
-    :style="{ '--hue': `var(--hue-${channel.colour})` }" :data-channel="id" role="option" :aria-selected="selected" :aria-label="bundleName" :title="narrow ? `${bundleName} · ${dB(channel.levelDb)} dB` : undefined"
-    @click="emit('pick', $event)" @dblclick="folded ? emit('unfold') : emit('open')">
+    class="strip"
+    :class="{
+      selected,
+      muted: channel.muted,
+      parked: channel.parked,
+      soloed: channel.soloed,
+      dimmed,
+      bus: channel.kind === 'bus',
+      folded,
+      compact: shell.compact,
+      narrow
+    }"
+    :style="{ '--hue': `var(--hue-${channel.colour})` }"
+    :data-channel="id"
+    role="option"
+    :aria-selected="selected"
+    :aria-label="bundleName"
+    :title="narrow ? `${bundleName} · ${dB(channel.levelDb)} dB` : undefined"
+    @click="emit('pick', $event)"
+    @dblclick="folded ? emit('unfold') : emit('open')"
+  >
     <div class="head">
       <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ shownName }}</span>
       <button v-if="folded" class="plain more" title="unfold" @click.stop="emit('unfold')">×{{ count }}</button>
-      <span v-if="linked" class="sign" :class="{ lifted: shell.linksLifted }" :title="shell.linksLifted ? `${linked}, lifted` : linked"><svg viewBox="0 0 14 8" width="14" height="8"><path d="M4 1h2M4 7h2M4 1a3 3 0 000 6M8 1h2a3 3 0 010 6H8M4.5 4h5" fill="none" stroke="currentColor" stroke-width="1.3" /></svg></span>
-      <span v-if="print" class="sign" :title="`printed; listening to ${channel.listen}`">{{ channel.listen === 'feed' ? 'feed' : 'print' }}</span>
+      <span
+        v-if="linked"
+        class="sign"
+        :class="{ lifted: shell.linksLifted }"
+        :title="shell.linksLifted ? `${linked}, lifted` : linked"
+        ><svg viewBox="0 0 14 8" width="14" height="8">
+          <path
+            d="M4 1h2M4 7h2M4 1a3 3 0 000 6M8 1h2a3 3 0 010 6H8M4.5 4h5"
+            fill="none"
+            stroke="currentColor"
+            stroke-width="1.3"
+          /></svg
+      ></span>
+      <span v-if="print" class="sign" :title="`printed; listening to ${channel.listen}`">{{
+        channel.listen === 'feed' ? 'feed' : 'print'
+      }}</span>
       <span v-if="channel.ready" class="sign ready" title="ready: its feed comes through">○</span>
-      <span v-if="channel.safe" class="sign" title="solo safe"><svg viewBox="0 0 10 12" width="8" height="10"><path d="M5 0l5 2v4c0 3-2 5-5 6-3-1-5-3-5-6V2z" fill="currentColor" /></svg></span>
+      <span v-if="channel.safe" class="sign" title="solo safe"
+        ><svg viewBox="0 0 10 12" width="8" height="10">
+          <path d="M5 0l5 2v4c0 3-2 5-5 6-3-1-5-3-5-6V2z" fill="currentColor" /></svg
+      ></span>
       <span v-if="checked" class="sign mind" title="a check is about this channel">check</span>
       <span class="tools">
-        <button class="plain" :class="{ on: channel.muted }" title="mute (m u)" aria-label="mute" :aria-pressed="channel.muted" @click.stop="strips.toggle(moved(), 'muted')">m</button>
-        <button class="plain" :class="{ on: channel.soloed }" title="solo (s o)" aria-label="solo" :aria-pressed="channel.soloed" @click.stop="strips.toggle(moved(), 'soloed')">s</button>
+        <button
+          class="plain"
+          :class="{ on: channel.muted }"
+          title="mute (m u)"
+          aria-label="mute"
+          :aria-pressed="channel.muted"
+          @click.stop="strips.toggle(moved(), 'muted')"
+        >
+          m
+        </button>
+        <button
+          class="plain"
+          :class="{ on: channel.soloed }"
+          title="solo (s o)"
+          aria-label="solo"
+          :aria-pressed="channel.soloed"
+          @click.stop="strips.toggle(moved(), 'soloed')"
+        >
+          s
+        </button>
       </span>
       <span class="num level" data-level>{{ dB(channel.levelDb) }}</span>
     </div>
-    <LevelBar :level="channel.levelDb" :ride="levelRide" :meter="`channel/${id}`" :label="channel.name" @move="onMove" @done="onDone" />
-    <button class="end" title="drag from here to feed, send or key" aria-label="draw a feed from here" @pointerdown.stop.prevent="emit('draw', $event)" @click.stop />
+    <LevelBar
+      :level="channel.levelDb"
+      :ride="levelRide"
+      :meter="`channel/${id}`"
+      :label="channel.name"
+      @move="onMove"
+      @done="onDone"
+    />
+    <button
+      class="end"
+      title="drag from here to feed, send or key"
+      aria-label="draw a feed from here"
+      @pointerdown.stop.prevent="emit('draw', $event)"
+      @click.stop
+    />
   </div>
 </template>
 
 <style scoped>
-.strip { position: relative; height: 32px; padding: 1px 8px 0 10px; background: var(--surface); border: 1px solid var(--rule); border-left: 4px solid var(--hue); border-radius: var(--radius); font-size: 12px; user-select: none; cursor: default; }
-.strip.selected { border-color: var(--acting); border-left-color: var(--hue); box-shadow: 0 0 0 1px var(--acting); }
-.strip.dimmed { opacity: 0.45; }
-.strip.soloed { outline: 2px solid var(--acting); outline-offset: 1px; }
-.strip.muted { background: repeating-linear-gradient(135deg, var(--surface) 0 5px, var(--hatch) 5px 7px); }
-.strip.parked { opacity: 0.5; border-style: dashed; }
-.strip.folded { box-shadow: 2px 2px 0 -1px var(--surface), 2px 2px 0 0 var(--rule); }
-.strip.folded.selected { box-shadow: 0 0 0 1px var(--acting), 3px 3px 0 0 var(--rule); }
-.head { display: flex; align-items: baseline; gap: 6px; height: 16px; }
-.name { flex: 1; min-width: 0; line-height: 16px; }
-.bus .name { font-weight: 500; }
-.level { font-size: 11px; width: 38px; }
-.sign { font-size: 10px; color: var(--ink-2); flex: none; }
-.sign.ready { color: var(--acting); }
-.sign.mind { color: var(--mind); }
-.more { color: var(--ink-2); font-family: var(--mono); font-size: 11px; }
-.tools { display: none; gap: 1px; font: 11px var(--mono); color: var(--ink-2); }
-.tools button { width: 17px; text-align: center; border-radius: 2px; }
-.tools button:hover { background: var(--acting-soft); }
-.strip:hover .tools, .strip:focus-within .tools { display: flex; }
-.tools .on { color: var(--acting); font-weight: 600; }
-.end { position: absolute; right: -6px; top: 9px; width: 12px; height: 12px; border-radius: 50%; border: 1.5px solid var(--ink-2); background: var(--surface); padding: 0; opacity: 0; cursor: crosshair; z-index: 2; }
-.strip:hover .end, .end:focus-visible { opacity: 1; }
-.end:hover { border-color: var(--acting); background: var(--acting); }
-.sign.lifted { opacity: 0.35; }
-.strip.compact { height: 20px; display: flex; gap: 8px; align-items: center; padding: 0 6px 0 7px; }
-.strip.compact .head { flex: 1; min-width: 0; }
-.strip.compact .bar { flex: 0 0 27%; }
-.strip.compact .end { top: 3px; }
-.strip.compact .level { width: 34px; }
-.strip.narrow { padding: 0 0 0 1px; border-left-width: 3px; }
-.strip.narrow .head { display: none; }
-.strip.narrow:not(.compact) .bar { margin-top: 8px; }
-.strip.narrow :deep(.tick), .strip.narrow :deep(.notch) { display: none; }
+.strip {
+  position: relative;
+  height: 32px;
+  padding: 1px 8px 0 10px;
+  background: var(--surface);
+  border: 1px solid var(--rule);
+  border-left: 4px solid var(--hue);
+  border-radius: var(--radius);
+  font-size: 12px;
+  user-select: none;
+  cursor: default;
+}
+.strip.selected {
+  border-color: var(--acting);
+  border-left-color: var(--hue);
+  box-shadow: 0 0 0 1px var(--acting);
+}
+.strip.dimmed {
+  opacity: 0.45;
+}
+.strip.soloed {
+  outline: 2px solid var(--acting);
+  outline-offset: 1px;
+}
+.strip.muted {
+  background: repeating-linear-gradient(135deg, var(--surface) 0 5px, var(--hatch) 5px 7px);
+}
+.strip.parked {
+  opacity: 0.5;
+  border-style: dashed;
+}
+.strip.folded {
+  box-shadow:
+    2px 2px 0 -1px var(--surface),
+    2px 2px 0 0 var(--rule);
+}
+.strip.folded.selected {
+  box-shadow:
+    0 0 0 1px var(--acting),
+    3px 3px 0 0 var(--rule);
+}
+.head {
+  display: flex;
+  align-items: baseline;
+  gap: 6px;
+  height: 16px;
+}
+.name {
+  flex: 1;
+  min-width: 0;
+  line-height: 16px;
+}
+.bus .name {
+  font-weight: 500;
+}
+.level {
+  font-size: 11px;
+  width: 38px;
+}
+.sign {
+  font-size: 10px;
+  color: var(--ink-2);
+  flex: none;
+}
+.sign.ready {
+  color: var(--acting);
+}
+.sign.mind {
+  color: var(--mind);
+}
+.more {
+  color: var(--ink-2);
+  font-family: var(--mono);
+  font-size: 11px;
+}
+.tools {
+  display: none;
+  gap: 1px;
+  font: 11px var(--mono);
+  color: var(--ink-2);
+}
+.tools button {
+  width: 17px;
+  text-align: center;
+  border-radius: 2px;
+}
+.tools button:hover {
+  background: var(--acting-soft);
+}
+.strip:hover .tools,
+.strip:focus-within .tools {
+  display: flex;
+}
+.tools .on {
+  color: var(--acting);
+  font-weight: 600;
+}
+.end {
+  position: absolute;
+  right: -6px;
+  top: 9px;
+  width: 12px;
+  height: 12px;
+  border-radius: 50%;
+  border: 1.5px solid var(--ink-2);
+  background: var(--surface);
+  padding: 0;
+  opacity: 0;
+  cursor: crosshair;
+  z-index: 2;
+}
+.strip:hover .end,
+.end:focus-visible {
+  opacity: 1;
+}
+.end:hover {
+  border-color: var(--acting);
+  background: var(--acting);
+}
+.sign.lifted {
+  opacity: 0.35;
+}
+.strip.compact {
+  height: 20px;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 0 6px 0 7px;
+}
+.strip.compact .head {
+  flex: 1;
+  min-width: 0;
+}
+.strip.compact .bar {
+  flex: 0 0 27%;
+}
+.strip.compact .end {
+  top: 3px;
+}
+.strip.compact .level {
+  width: 34px;
+}
+.strip.narrow {
+  padding: 0 0 0 1px;
+  border-left-width: 3px;
+}
+.strip.narrow .head {
+  display: none;
+}
+.strip.narrow:not(.compact) .bar {
+  margin-top: 8px;
+}
+.strip.narrow :deep(.tick),
+.strip.narrow :deep(.notch) {
+  display: none;
+}
 </style>

@@ -7,26 +7,40 @@ import { dB } from '~/components/format'
 import { TICKS, levelAt, place } from '~/components/scale'
 import { useTransport } from '~/stores/transport'
 
-const props = defineProps<{ level: number | null, meter: string, label: string, slim?: boolean, /** What rides on top of the fader. */ ride?: readonly Point[] }>()
-const emit = defineEmits<{ move: [db: number | null], done: [db: number | null] }>()
+const props = defineProps<{
+  level: number | null
+  meter: string
+  label: string
+  slim?: boolean
+  /** What rides on top of the fader. */ ride?: readonly Point[]
+}>()
+const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] }>()
 const transport = useTransport()
-const bar = ref<HTMLElement>(), fill = ref<HTMLElement>(), rider = ref<HTMLElement>(), mean = ref<HTMLElement>()
+const bar = ref<HTMLElement>(),
+  fill = ref<HTMLElement>(),
+  rider = ref<HTMLElement>(),
+  mean = ref<HTMLElement>()
 const at = computed(() => `${place(props.level) * 100}%`)
 const ZERO = place(0)
-let drawn = -1, over = false
+let drawn = -1,
+  over = false
 
 /** The level with what rides on top of it now. */
-const ridden = () => props.level === null || !props.ride?.length ? props.level : props.level + valueAt(props.ride, transport.position, 'db')
+const ridden = () =>
+  props.level === null || !props.ride?.length
+    ? props.level
+    : props.level + valueAt(props.ride, transport.position, 'db')
 
 function show(): void {
-  if (mean.value) mean.value.style.transform = `scaleX(${place(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)})`
+  if (mean.value)
+    mean.value.style.transform = `scaleX(${place(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)})`
   if (rider.value) rider.value.style.left = `${place(ridden()) * 100}%`
   const x = place(transport.levels.get(props.meter) ?? -Infinity)
   // A pixel of a usual bar.
   if (Math.abs(x - drawn) < 0.008 || !fill.value) return
   drawn = x
   fill.value.style.transform = `scaleX(${x})`
-  if (x > ZERO !== over) fill.value.classList.toggle('over', over = x > ZERO)
+  if (x > ZERO !== over) fill.value.classList.toggle('over', (over = x > ZERO))
 }
 watch(() => transport.beat, show, { flush: 'sync' })
 onMounted(show)
@@ -36,20 +50,30 @@ let leave: (() => void) | null = null
 function down(e: PointerEvent): void {
   const el = bar.value!
   el.setPointerCapture(e.pointerId)
-  const width = el.clientWidth, start = place(ridden()), x0 = e.clientX
-  let last = props.level, moved = false
+  const width = el.clientWidth,
+    start = place(ridden()),
+    x0 = e.clientX
+  let last = props.level,
+    moved = false
   const move = (m: PointerEvent) => {
     if (!moved && Math.abs(m.clientX - x0) < 3) return
     moved = true
     // Further down, the hand moves finer.
     const fine = 1 / (1 + Math.max(0, Math.abs(m.clientY - e.clientY) - 12) / 24)
-    last = levelAt(start + (m.clientX - x0) / width * fine)
+    last = levelAt(start + ((m.clientX - x0) / width) * fine)
     emit('move', last)
   }
-  const up = () => { leave?.(); if (moved) emit('done', last) }
+  const up = () => {
+    leave?.()
+    if (moved) emit('done', last)
+  }
   el.addEventListener('pointermove', move)
   el.addEventListener('pointerup', up)
-  leave = () => { el.removeEventListener('pointermove', move); el.removeEventListener('pointerup', up); leave = null }
+  leave = () => {
+    el.removeEventListener('pointermove', move)
+    el.removeEventListener('pointerup', up)
+    leave = null
+  }
 }
 onBeforeUnmount(() => leave?.())
 
@@ -65,24 +89,103 @@ function key(e: KeyboardEvent): void {
 
 <template>
   <div
-    ref="bar" class="bar" :class="{ slim }" role="slider" tabindex="0" :aria-label="`level of ${label}`" aria-valuemin="-60" aria-valuemax="12" :aria-valuenow="level ?? -60" :aria-valuetext="`${dB(level)} dB`"
-    title="drag the notch; double click for 0 dB" @pointerdown.stop.prevent="down" @dblclick.stop="emit('done', 0)" @keydown="key">
-    <i v-for="t in slim ? [] : TICKS" :key="t" class="tick" :class="{ zero: t === 0 }" :style="{ left: `${place(t) * 100}%` }" />
-    <i class="runway" /><i ref="fill" class="fill" /><i ref="mean" class="fill mean" /><i class="notch" :class="{ under: ride }" :style="{ left: at }" /><i v-if="ride" ref="rider" class="notch rider" title="where the ride has it" />
+    ref="bar"
+    class="bar"
+    :class="{ slim }"
+    role="slider"
+    tabindex="0"
+    :aria-label="`level of ${label}`"
+    aria-valuemin="-60"
+    aria-valuemax="12"
+    :aria-valuenow="level ?? -60"
+    :aria-valuetext="`${dB(level)} dB`"
+    title="drag the notch; double click for 0 dB"
+    @pointerdown.stop.prevent="down"
+    @dblclick.stop="emit('done', 0)"
+    @keydown="key"
+  >
+    <i
+      v-for="t in slim ? [] : TICKS"
+      :key="t"
+      class="tick"
+      :class="{ zero: t === 0 }"
+      :style="{ left: `${place(t) * 100}%` }"
+    />
+    <i class="runway" /><i ref="fill" class="fill" /><i ref="mean" class="fill mean" /><i
+      class="notch"
+      :class="{ under: ride }"
+      :style="{ left: at }"
+    /><i v-if="ride" ref="rider" class="notch rider" title="where the ride has it" />
   </div>
 </template>
 
 <style scoped>
-.bar { position: relative; height: 13px; cursor: ew-resize; touch-action: none; border-radius: 1px; }
-.runway, .fill { position: absolute; left: 0; right: 0; top: 5px; height: 4px; background: var(--track); }
-.fill { background: var(--signal); transform: scaleX(0); transform-origin: 0 0; }
-.fill.mean { top: 7px; height: 2px; background: var(--ink); opacity: 0.45; }
-.fill.over { background: var(--wrong); }
-.tick { position: absolute; top: 2px; width: 1px; height: 10px; background: var(--rule); }
-.tick.zero { background: var(--ink-3); }
-.notch { position: absolute; top: 0; width: 9px; height: 12px; margin-left: -4.5px; background: var(--ink); clip-path: polygon(0 0, 100% 0, 50% 100%); }
-.notch.under { background: var(--ink-3); }
-.notch.rider { background: var(--acting); }
-.bar:hover .notch, .bar:focus-visible .notch { background: var(--acting); }
-.slim .runway, .slim .fill { top: 4px; height: 4px; } .slim .fill.mean { top: 6px; height: 2px; }
+.bar {
+  position: relative;
+  height: 13px;
+  cursor: ew-resize;
+  touch-action: none;
+  border-radius: 1px;
+}
+.runway,
+.fill {
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: 5px;
+  height: 4px;
+  background: var(--track);
+}
+.fill {
+  background: var(--signal);
+  transform: scaleX(0);
+  transform-origin: 0 0;
+}
+.fill.mean {
+  top: 7px;
+  height: 2px;
+  background: var(--ink);
+  opacity: 0.45;
+}
+.fill.over {
+  background: var(--wrong);
+}
+.tick {
+  position: absolute;
+  top: 2px;
+  width: 1px;
+  height: 10px;
+  background: var(--rule);
+}
+.tick.zero {
+  background: var(--ink-3);
+}
+.notch {
+  position: absolute;
+  top: 0;
+  width: 9px;
+  height: 12px;
+  margin-left: -4.5px;
+  background: var(--ink);
+  clip-path: polygon(0 0, 100% 0, 50% 100%);
+}
+.notch.under {
+  background: var(--ink-3);
+}
+.notch.rider {
+  background: var(--acting);
+}
+.bar:hover .notch,
+.bar:focus-visible .notch {
+  background: var(--acting);
+}
+.slim .runway,
+.slim .fill {
+  top: 4px;
+  height: 4px;
+}
+.slim .fill.mean {
+  top: 6px;
+  height: 2px;
+}
 </style>

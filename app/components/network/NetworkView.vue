@@ -9,7 +9,11 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { matching } from './matching'
 
-const store = useSession(), selection = useSelection(), gestures = useGestures(), finding = useFinding(), shell = useShell()
+const store = useSession(),
+  selection = useSelection(),
+  gestures = useGestures(),
+  finding = useFinding(),
+  shell = useShell()
 const counts = computed(() => {
   const all = rows(store.session!, 'channel')
   const loops = rows(store.session!, 'loop').length
@@ -28,9 +32,26 @@ const verbs = [
 
 <template>
   <div class="tools">
-    <el-radio-group v-model="shell.networkAs" size="small" aria-label="view of the network"><el-radio-button value="map">Map</el-radio-button><el-radio-button value="crosspoints">Crosspoints</el-radio-button><el-radio-button value="cost">Cost</el-radio-button></el-radio-group>
-    <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family, role" clearable @keydown.enter="found && finding.selectFound()" @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
-    <span v-if="found" class="quiet">{{ found.size }} found <button class="plain verb" @click="finding.selectFound">select them</button></span>
+    <el-radio-group v-model="shell.networkAs" size="small" aria-label="view of the network"
+      ><el-radio-button value="map">Map</el-radio-button
+      ><el-radio-button value="crosspoints">Crosspoints</el-radio-button
+      ><el-radio-button value="cost">Cost</el-radio-button></el-radio-group
+    >
+    <el-input
+      v-model="selection.filter"
+      data-filter
+      class="filter"
+      placeholder="filter: name, family, role"
+      clearable
+      @keydown.enter="found && finding.selectFound()"
+      @keydown.esc.stop="
+        selection.filter = ''
+        ;($event.target as HTMLElement).blur()
+      "
+    />
+    <span v-if="found" class="quiet"
+      >{{ found.size }} found <button class="plain verb" @click="finding.selectFound">select them</button></span
+    >
     <span v-else class="quiet">{{ counts }}</span>
     <span class="space" />
     <template v-if="selection.list.length">
@@ -38,7 +59,9 @@ const verbs = [
       <button v-for="v in verbs" :key="v.keys" class="plain verb" :title="v.keys" @click="v.run">{{ v.label }}</button>
     </template>
     <template v-else>
-      <button v-if="shell.networkAs === 'map'" class="plain verb" title="v w" data-compact @click="shell.toggleCompact">{{ shell.compact ? 'wide strips' : 'compact strips' }}</button>
+      <button v-if="shell.networkAs === 'map'" class="plain verb" title="v w" data-compact @click="shell.toggleCompact">
+        {{ shell.compact ? 'wide strips' : 'compact strips' }}
+      </button>
       <button class="plain verb" title="n p" data-propose @click="shell.sheet = 'propose'">propose…</button>
       <button class="plain verb" title="n c" data-new-channels @click="shell.sheet = 'channels'">new channels…</button>
       <button class="plain verb" title="n r" @click="gestures.newBus('return', 'return')">new return…</button>
@@ -51,9 +74,26 @@ const verbs = [
 </template>
 
 <style scoped>
-.tools { display: flex; align-items: center; gap: 14px; padding: 6px 16px; border-bottom: 1px solid var(--rule); white-space: nowrap; min-height: 41px; }
-.filter { width: 180px; flex: none; }
-.space { flex: 1; }
-.verb { color: var(--acting); }
-.verb:hover { text-decoration: underline; }
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+  min-height: 41px;
+}
+.filter {
+  width: 180px;
+  flex: none;
+}
+.space {
+  flex: 1;
+}
+.verb {
+  color: var(--acting);
+}
+.verb:hover {
+  text-decoration: underline;
+}
 </style>

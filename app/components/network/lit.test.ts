@@ -8,12 +8,20 @@ import { matching } from './matching'
 
 function network(): Sketch {
   const k = new Sketch()
-  k.bus('main', { role: 'main', name: 'Main' }); k.bus('drums', { name: 'Drums' }); k.bus('hall', { role: 'return', name: 'Hall' })
-  k.main('drums', 'main'); k.main('hall', 'main')
-  for (const id of ['a', 'b', 'voice']) k.track(id, undefined, { name: `Track ${id}`, family: id === 'voice' ? 'Narration' : 'Percussion' })
-  k.main('a', 'drums'); k.main('b', 'drums'); k.main('voice', 'main'); k.send('a', 'hall', -12)
+  k.bus('main', { role: 'main', name: 'Main' })
+  k.bus('drums', { name: 'Drums' })
+  k.bus('hall', { role: 'return', name: 'Hall' })
+  k.main('drums', 'main')
+  k.main('hall', 'main')
+  for (const id of ['a', 'b', 'voice'])
+    k.track(id, undefined, { name: `Track ${id}`, family: id === 'voice' ? 'Narration' : 'Percussion' })
+  k.main('a', 'drums')
+  k.main('b', 'drums')
+  k.main('voice', 'main')
+  k.send('a', 'hall', -12)
   k.key('voice', k.slot('drums', 'compressor'))
-  k.rig('r'); k.interface('io', 'r', 2, 2)
+  k.rig('r')
+  k.interface('io', 'r', 2, 2)
   k.session.session.session.rig = 'r'
   k.add('loop', { id: 'amp', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'] })
   k.add('slot', { id: 'amp-slot', channel: 'a', processor: 'loop', loop: 'amp' })
@@ -26,12 +34,16 @@ describe('what a selection lights', () => {
     expect([...of('a').channels].sort()).toEqual(['a', 'drums', 'hall', 'main'])
     expect([...of('drums').channels].sort()).toEqual(['a', 'b', 'drums', 'main', 'voice'])
   })
-  it('what it steers by a key, and the key itself', () => { expect([...of('voice').channels].sort()).toEqual(['drums', 'main', 'voice']) })
-  it('nothing for what is gone', () => { expect(of('nobody').channels.size).toBe(0) })
+  it('what it steers by a key, and the key itself', () => {
+    expect([...of('voice').channels].sort()).toEqual(['drums', 'main', 'voice'])
+  })
+  it('nothing for what is gone', () => {
+    expect(of('nobody').channels.size).toBe(0)
+  })
 })
 
 describe('a typed filter', () => {
-  const found = (text: string) => [...matching(network().session, text) ?? ['(all)']].sort()
+  const found = (text: string) => [...(matching(network().session, text) ?? ['(all)'])].sort()
   it('finds by name, family and role; every word must fit', () => {
     expect(found('percussion')).toEqual(['a', 'b'])
     expect(found('track voice')).toEqual(['voice'])
@@ -44,7 +56,14 @@ describe('a typed filter', () => {
 describe('the grid', () => {
   it('has mains, submixes, returns, key inputs and ports out as columns, and each feed in its cell', () => {
     const { session } = network()
-    expect(columnsOf(session).map(c => `${c.group}: ${c.name}`)).toEqual(['Mains: Main', 'Submixes: Drums', 'Returns: Hall', 'Key inputs: Drums', 'Ports out: Out 1', 'Ports out: Out 2'])
+    expect(columnsOf(session).map(c => `${c.group}: ${c.name}`)).toEqual([
+      'Mains: Main',
+      'Submixes: Drums',
+      'Returns: Hall',
+      'Key inputs: Drums',
+      'Ports out: Out 1',
+      'Ports out: Out 2'
+    ])
     const cells = cellsOf(new Network(session))
     expect(cells.get('a')!.get('drums')).toMatchObject({ main: { from: 'a' } })
     expect(cells.get('a')!.get('hall')).toMatchObject({ send: { levelDb: -12 } })

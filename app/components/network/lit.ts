@@ -1,7 +1,7 @@
 // What a selection lights: everything that feeds it, everything it reaches, and the feeds on the way.
 import type { Network } from '@nullet/core/graph/network'
 
-export function litBy(network: Network, selected: readonly string[]): { channels: Set<string>, feeds: Set<string> } {
+export function litBy(network: Network, selected: readonly string[]): { channels: Set<string>; feeds: Set<string> } {
   const present = selected.filter(id => network.channel(id))
   const up = network.reach(present, id => (network.feedsTo.get(id) ?? []).filter(f => f.from).map(f => f.from!))
   const down = network.reach(present, id => network.next(id).map(f => f.to!))
@@ -15,10 +15,15 @@ export function litBy(network: Network, selected: readonly string[]): { channels
     }
   }
   for (const [slot, keys] of network.keysTo) {
-    if (present.includes(network.session.slot[slot]?.channel ?? '')) keys.forEach(k => { feeds.add(k.id); channels.add(k.from!) })
+    if (present.includes(network.session.slot[slot]?.channel ?? ''))
+      keys.forEach(k => {
+        feeds.add(k.id)
+        channels.add(k.from!)
+      })
   }
   for (const id of present) {
-    for (const f of network.feedsFrom.get(id) ?? []) if (f.kind === 'key') channels.add(network.session.slot[f.slot!]!.channel)
+    for (const f of network.feedsFrom.get(id) ?? [])
+      if (f.kind === 'key') channels.add(network.session.slot[f.slot!]!.channel)
   }
   return { channels, feeds }
 }

@@ -5,8 +5,12 @@ import { rows, type Session } from '@nullet/core/session/session'
 export function matching(session: Session, text: string): Set<string> | null {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   if (!words.length) return null
-  return new Set(rows(session, 'channel').filter(c => {
-    const all = `${c.name} ${c.family} ${c.role} ${c.kind}`.toLowerCase()
-    return words.every(w => all.includes(w))
-  }).map(c => c.id))
+  return new Set(
+    rows(session, 'channel')
+      .filter(c => {
+        const all = `${c.name} ${c.family} ${c.role} ${c.kind}`.toLowerCase()
+        return words.every(w => all.includes(w))
+      })
+      .map(c => c.id)
+  )
 }

@@ -15,16 +15,41 @@ import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ channel: string }>()
-const store = useSession(), shell = useShell(), notes = useNotes(), ask = useAsk(), transport = useTransport(), notices = useNotices()
+const store = useSession(),
+  shell = useShell(),
+  notes = useNotes(),
+  ask = useAsk(),
+  transport = useTransport(),
+  notices = useNotices()
 const phrases = computed(() => phrasesOf(store.session!, props.channel).sort((a, b) => a.startBeat - b.startBeat))
 const chosen = ref('')
 const phrase = computed(() => phrases.value.find(p => p.id === chosen.value) ?? phrases.value[0])
 const bar = computed(() => settings(store.session!).beatsPerBar)
-const STEPS = [{ value: 1, label: 'beats' }, { value: 0.5, label: 'halves' }, { value: 1 / 3, label: 'thirds' }, { value: 0.25, label: 'quarters of a beat' }, { value: 0.125, label: 'eighths of a beat' }]
-const stepOf = (p: Phrase) => STEPS.reduce((best, s) => Math.abs(s.value - p.stepBeats) < Math.abs(best.value - p.stepBeats) ? s : best).value
-const chordText = computed(() => phrase.value ? [...phrase.value.notes].sort((a, b) => a[2] - b[2]).map(n => keyName(n[2])).join(' ') : '')
+const STEPS = [
+  { value: 1, label: 'beats' },
+  { value: 0.5, label: 'halves' },
+  { value: 1 / 3, label: 'thirds' },
+  { value: 0.25, label: 'quarters of a beat' },
+  { value: 0.125, label: 'eighths of a beat' }
+]
+const stepOf = (p: Phrase) =>
+  STEPS.reduce((best, s) => (Math.abs(s.value - p.stepBeats) < Math.abs(best.value - p.stepBeats) ? s : best)).value
+const chordText = computed(() =>
+  phrase.value
+    ? [...phrase.value.notes]
+        .sort((a, b) => a[2] - b[2])
+        .map(n => keyName(n[2]))
+        .join(' ')
+    : ''
+)
 const chordDraft = ref('')
-watch(chordText, text => { chordDraft.value = text }, { immediate: true })
+watch(
+  chordText,
+  text => {
+    chordDraft.value = text
+  },
+  { immediate: true }
+)
 /** Beat of the phrase that is heard. */
 const now = computed(() => {
   const p = phrase.value
@@ -33,33 +58,62 @@ const now = computed(() => {
   return beat >= 0 && beat < p.lengthBeats * p.repeats ? beat % p.lengthBeats : null
 })
 
-async function number(title: string, value: number, set: (v: number) => void, least: number, most: number): Promise<void> {
+async function number(
+  title: string,
+  value: number,
+  set: (v: number) => void,
+  least: number,
+  most: number
+): Promise<void> {
   const text = await ask.ask({ title, kind: 'text', initial: String(value), placeholder: `${least} to ${most}` })
   if (text === null) return
   const v = parseNumber(text)
-  if (!(v >= least && v <= most)) return notices.wrong(new Error(`“${text}” is not between ${least} and ${most}. Nothing was changed.`))
+  if (!(v >= least && v <= most))
+    return notices.wrong(new Error(`“${text}” is not between ${least} and ${most}. Nothing was changed.`))
   set(v)
 }
 async function start(p: Phrase): Promise<void> {
-  const text = await ask.ask({ title: `Where “${p.name}” begins`, kind: 'text', initial: barText(p.startBeat, bar.value), placeholder: 'bar.beat, for example 5.1' })
+  const text = await ask.ask({
+    title: `Where “${p.name}” begins`,
+    kind: 'text',
+    initial: barText(p.startBeat, bar.value),
+    placeholder: 'bar.beat, for example 5.1'
+  })
   if (text === null) return
   const m = /^(\d+)(?:[.:](\d+))?$/.exec(text.trim())
-  if (!m || Number(m[1]) < 1) return notices.wrong(new Error(`“${text}” is no place: bar.beat, both from 1. Nothing was changed.`))
+  if (!m || Number(m[1]) < 1)
+    return notices.wrong(new Error(`“${text}” is no place: bar.beat, both from 1. Nothing was changed.`))
   notes.set(p, { startBeat: (Number(m[1]) - 1) * bar.value + Number(m[2] ?? 1) - 1 })
 }
 async function level(p: Phrase): Promise<void> {
-  const text = await ask.ask({ title: `Level of “${p.name}”`, kind: 'text', initial: String(p.levelDb ?? '-inf'), placeholder: 'dB' })
+  const text = await ask.ask({
+    title: `Level of “${p.name}”`,
+    kind: 'text',
+    initial: String(p.levelDb ?? '-inf'),
+    placeholder: 'dB'
+  })
   const db = text === null ? NaN : parseDb(text)
   if (!Number.isNaN(db)) notes.set(p, { levelDb: db })
 }
 function length(p: Phrase, beats: number): void {
-  notes.set(p, { lengthBeats: beats, ...p.as === 'chord' && { notes: p.notes.map(([b, , k, v]): Note => [b, beats, k, v]) } })
+  notes.set(p, {
+    lengthBeats: beats,
+    ...(p.as === 'chord' && { notes: p.notes.map(([b, , k, v]): Note => [b, beats, k, v]) })
+  })
 }
-function chord(p: Phrase, keys: number[]): void { notes.setNotes(p, keys.map((k): Note => [0, p.lengthBeats, k, p.notes.find(n => n[2] === k)?.[3] ?? 90])) }
+function chord(p: Phrase, keys: number[]): void {
+  notes.setNotes(
+    p,
+    keys.map((k): Note => [0, p.lengthBeats, k, p.notes.find(n => n[2] === k)?.[3] ?? 90])
+  )
+}
 function typed(p: Phrase, text: string): void {
   const keys = keysOf(text)
   if (keys) chord(p, [...new Set(keys)])
-  else { chordDraft.value = chordText.value; notices.wrong(new Error(`“${text}” are no notes: write them like A2 E3 C4. Nothing was changed.`)) }
+  else {
+    chordDraft.value = chordText.value
+    notices.wrong(new Error(`“${text}” are no notes: write them like A2 E3 C4. Nothing was changed.`))
+  }
 }
 const BOARD = Array.from({ length: 37 }, (_, i) => 36 + i)
 const isDark = (k: number) => [1, 3, 6, 8, 10].includes(k % 12)
@@ -72,38 +126,180 @@ function press(p: Phrase, key: number): void {
 <template>
   <section v-if="phrase" class="panel" data-notes>
     <div class="head">
-      <button v-for="p in phrases" :key="p.id" class="plain tab" :class="{ on: p.id === phrase.id }" @click="chosen = p.id">{{ p.name || 'phrase' }}</button>
+      <button
+        v-for="p in phrases"
+        :key="p.id"
+        class="plain tab"
+        :class="{ on: p.id === phrase.id }"
+        @click="chosen = p.id"
+      >
+        {{ p.name || 'phrase' }}
+      </button>
       <button class="plain act" @click="notes.add(channel)">add a phrase</button>
       <span class="space" />
-      <button v-if="phrases.length > 1" class="plain quiet" @click="store.apply('removePhrases', { ids: [phrase.id] })">take out “{{ phrase.name }}”</button>
+      <button v-if="phrases.length > 1" class="plain quiet" @click="store.apply('removePhrases', { ids: [phrase.id] })">
+        take out “{{ phrase.name }}”
+      </button>
       <button class="plain" aria-label="close the notes" @click="shell.openNotes = null">×</button>
     </div>
     <div class="fields">
-      <label><span class="caption">voice</span><el-select :model-value="phrase.voice" size="small" aria-label="voice" @change="(voice: Phrase['voice']) => notes.set(phrase!, { voice })"><el-option v-for="(v, id) in VOICES" :key="id" :value="id" :label="v.label" /></el-select></label>
-      <label><span class="caption">level</span><button class="plain num" @click="level(phrase)">{{ dB(phrase.levelDb) }} dB</button></label>
-      <label><span class="caption">begins at</span><button class="plain num" title="bar.beat" @click="start(phrase)">{{ barText(phrase.startBeat, bar) }}</button></label>
-      <label><span class="caption">beats</span><button class="plain num" @click="number(`Length of “${phrase.name}” in beats`, phrase.lengthBeats, v => length(phrase!, v), 0.25, 4096)">{{ phrase.lengthBeats }}</button></label>
-      <label><span class="caption">times</span><button class="plain num" data-times @click="number(`How often “${phrase.name}” comes`, phrase.repeats, v => notes.set(phrase!, { repeats: Math.round(v) }), 1, 4096)">{{ phrase.repeats }}</button></label>
-      <label v-if="phrase.as !== 'chord'"><span class="caption">steps</span><el-select :model-value="stepOf(phrase)" size="small" style="width: 136px" aria-label="steps" @change="(stepBeats: number) => notes.set(phrase!, { stepBeats })"><el-option v-for="s in STEPS" :key="s.value" :value="s.value" :label="s.label" /></el-select></label>
-      <label v-else class="wide"><span class="caption">notes</span><el-input v-model="chordDraft" size="small" aria-label="notes of the chord" data-chord @change="(t: string) => typed(phrase!, t)" /></label>
+      <label
+        ><span class="caption">voice</span
+        ><el-select
+          :model-value="phrase.voice"
+          size="small"
+          aria-label="voice"
+          @change="(voice: Phrase['voice']) => notes.set(phrase!, { voice })"
+          ><el-option v-for="(v, id) in VOICES" :key="id" :value="id" :label="v.label" /></el-select
+      ></label>
+      <label
+        ><span class="caption">level</span
+        ><button class="plain num" @click="level(phrase)">{{ dB(phrase.levelDb) }} dB</button></label
+      >
+      <label
+        ><span class="caption">begins at</span
+        ><button class="plain num" title="bar.beat" @click="start(phrase)">
+          {{ barText(phrase.startBeat, bar) }}
+        </button></label
+      >
+      <label
+        ><span class="caption">beats</span
+        ><button
+          class="plain num"
+          @click="
+            number(`Length of “${phrase.name}” in beats`, phrase.lengthBeats, v => length(phrase!, v), 0.25, 4096)
+          "
+        >
+          {{ phrase.lengthBeats }}
+        </button></label
+      >
+      <label
+        ><span class="caption">times</span
+        ><button
+          class="plain num"
+          data-times
+          @click="
+            number(
+              `How often “${phrase.name}” comes`,
+              phrase.repeats,
+              v => notes.set(phrase!, { repeats: Math.round(v) }),
+              1,
+              4096
+            )
+          "
+        >
+          {{ phrase.repeats }}
+        </button></label
+      >
+      <label v-if="phrase.as !== 'chord'"
+        ><span class="caption">steps</span
+        ><el-select
+          :model-value="stepOf(phrase)"
+          size="small"
+          style="width: 136px"
+          aria-label="steps"
+          @change="(stepBeats: number) => notes.set(phrase!, { stepBeats })"
+          ><el-option v-for="s in STEPS" :key="s.value" :value="s.value" :label="s.label" /></el-select
+      ></label>
+      <label v-else class="wide"
+        ><span class="caption">notes</span
+        ><el-input
+          v-model="chordDraft"
+          size="small"
+          aria-label="notes of the chord"
+          data-chord
+          @change="(t: string) => typed(phrase!, t)"
+      /></label>
     </div>
     <div v-if="phrase.as === 'chord'" class="board" role="group" aria-label="keys of the chord">
-      <button v-for="k in BOARD" :key="k" class="key" :class="{ dark: isDark(k), on: phrase.notes.some(n => n[2] === k) }" :aria-pressed="phrase.notes.some(n => n[2] === k)" :aria-label="keyName(k)" :title="keyName(k)" @click="press(phrase, k)">{{ k % 12 === 0 ? keyName(k) : '' }}</button>
+      <button
+        v-for="k in BOARD"
+        :key="k"
+        class="key"
+        :class="{ dark: isDark(k), on: phrase.notes.some(n => n[2] === k) }"
+        :aria-pressed="phrase.notes.some(n => n[2] === k)"
+        :aria-label="keyName(k)"
+        :title="keyName(k)"
+        @click="press(phrase, k)"
+      >
+        {{ k % 12 === 0 ? keyName(k) : '' }}
+      </button>
     </div>
     <NoteGrid v-else :phrase="phrase" :beat="now" :beats-per-bar="bar" @notes="n => notes.setNotes(phrase!, n)" />
   </section>
 </template>
 
 <style scoped>
-.panel { padding: 10px 16px; border-bottom: 1px solid var(--rule); background: var(--ground); }
-.head { display: flex; align-items: center; gap: 14px; margin-bottom: 8px; }
-.tab { padding-bottom: 2px; } .tab.on { font-weight: 600; border-bottom: 2px solid var(--acting); }
-.space { flex: 1; }
-.act { color: var(--acting); }
-.fields { display: flex; gap: 20px; align-items: center; margin-bottom: 10px; }
-label { display: flex; gap: 8px; align-items: center; } label .el-select { width: 96px; } .wide { flex: 1; max-width: 340px; }
-.num { border-bottom: 1px dotted var(--rule); }
-.board { display: flex; gap: 2px; height: 46px; }
-.key { flex: 1; min-width: 0; border: 1px solid var(--rule); border-radius: 2px; background: var(--raised); font: 10px var(--mono); color: var(--ink-2); display: grid; align-items: end; justify-items: center; padding: 0 0 2px; cursor: pointer; }
-.key.dark { background: var(--track); } .key.on { background: var(--acting); border-color: var(--acting); color: var(--surface); }
+.panel {
+  padding: 10px 16px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--ground);
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  margin-bottom: 8px;
+}
+.tab {
+  padding-bottom: 2px;
+}
+.tab.on {
+  font-weight: 600;
+  border-bottom: 2px solid var(--acting);
+}
+.space {
+  flex: 1;
+}
+.act {
+  color: var(--acting);
+}
+.fields {
+  display: flex;
+  gap: 20px;
+  align-items: center;
+  margin-bottom: 10px;
+}
+label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+label .el-select {
+  width: 96px;
+}
+.wide {
+  flex: 1;
+  max-width: 340px;
+}
+.num {
+  border-bottom: 1px dotted var(--rule);
+}
+.board {
+  display: flex;
+  gap: 2px;
+  height: 46px;
+}
+.key {
+  flex: 1;
+  min-width: 0;
+  border: 1px solid var(--rule);
+  border-radius: 2px;
+  background: var(--raised);
+  font: 10px var(--mono);
+  color: var(--ink-2);
+  display: grid;
+  align-items: end;
+  justify-items: center;
+  padding: 0 0 2px;
+  cursor: pointer;
+}
+.key.dark {
+  background: var(--track);
+}
+.key.on {
+  background: var(--acting);
+  border-color: var(--acting);
+  color: var(--surface);
+}
 </style>

@@ -13,37 +13,68 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
 
-const store = useSession(), shell = useShell(), jobs = useJobs(), ask = useAsk(), transport = useTransport(), selection = useSelection()
+const store = useSession(),
+  shell = useShell(),
+  jobs = useJobs(),
+  ask = useAsk(),
+  transport = useTransport(),
+  selection = useSelection()
 const plan = computed(() => printsPlan(store.session!, shell.toPrint))
 const names = ref<Record<string, string>>({})
 const takesOver = ref<Record<string, boolean>>({})
 const repeatOnly = ref(false)
-const range = computed(() => repeatOnly.value && transport.repeat ? transport.repeat : { from: 0, to: transport.length })
+const range = computed(() =>
+  repeatOnly.value && transport.repeat ? transport.repeat : { from: 0, to: transport.length }
+)
 const running = computed(() => jobs.list.filter(j => j.kind === 'print' && isOpen(j)))
-const failed = computed(() => jobs.list.filter(j => j.kind === 'print' && (j.state === 'failed' || j.state === 'stopped')).slice(0, 2))
-const prints = computed(() => rows(store.session!, 'print').filter(p => store.session!.channel[p.channel]).sort((a, b) => byOrder(store.session!.channel[a.channel]!, store.session!.channel[b.channel]!)))
-const left = (job: { progress: number, madeAt: string }) => {
+const failed = computed(() =>
+  jobs.list.filter(j => j.kind === 'print' && (j.state === 'failed' || j.state === 'stopped')).slice(0, 2)
+)
+const prints = computed(() =>
+  rows(store.session!, 'print')
+    .filter(p => store.session!.channel[p.channel])
+    .sort((a, b) => byOrder(store.session!.channel[a.channel]!, store.session!.channel[b.channel]!))
+)
+const left = (job: { progress: number; madeAt: string }) => {
   const passed = (Date.now() - Date.parse(job.madeAt)) / 1000
   return job.progress > 0.05 ? `about ${Math.max(1, Math.round(passed / job.progress - passed))} s left` : ''
 }
 
 async function add(): Promise<void> {
-  const id = await ask.ask({ title: 'Print…', kind: 'choice', choices: rows(store.session!, 'channel').sort(byOrder).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
+  const id = await ask.ask({
+    title: 'Print…',
+    kind: 'choice',
+    choices: rows(store.session!, 'channel')
+      .sort(byOrder)
+      .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+  })
   if (id) shell.toPrint = [...new Set([...shell.toPrint, `${id}@post`])]
 }
-function setTap(key: string, tap: Tap): void { shell.toPrint = shell.toPrint.map(k => k === key ? `${key.slice(0, key.lastIndexOf('@'))}@${tap}` : k) }
+function setTap(key: string, tap: Tap): void {
+  shell.toPrint = shell.toPrint.map(k => (k === key ? `${key.slice(0, key.lastIndexOf('@'))}@${tap}` : k))
+}
 
 async function run(): Promise<void> {
   const items = plan.value
   const orders = ordersAtEnd(rows(store.session!, 'channel'), items.length)
   const args = {
-    from: Math.round(range.value.from), frames: repeatOnly.value ? Math.round(range.value.to - range.value.from) : null, seed: Math.floor(Math.random() * 2 ** 31),
+    from: Math.round(range.value.from),
+    frames: repeatOnly.value ? Math.round(range.value.to - range.value.from) : null,
+    seed: Math.floor(Math.random() * 2 ** 31),
     items: items.map((i, n) => ({
-      source: i.source, tap: i.tap, print: newId(), track: newId(), clip: newId(), medium: newId(), order: orders[n],
-      name: names.value[i.key] || i.name, takesOver: takesOver.value[i.key] ?? i.takesOver
+      source: i.source,
+      tap: i.tap,
+      print: newId(),
+      track: newId(),
+      clip: newId(),
+      medium: newId(),
+      order: orders[n],
+      name: names.value[i.key] || i.name,
+      takesOver: takesOver.value[i.key] ?? i.takesOver
     }))
   }
-  const label = items.length === 1 ? `Print of ${store.session!.channel[items[0]!.source]!.name}` : `Print of ${items.length} taps`
+  const label =
+    items.length === 1 ? `Print of ${store.session!.channel[items[0]!.source]!.name}` : `Print of ${items.length} taps`
   if (await jobs.start('print', label, args)) shell.toPrint = []
 }
 </script>
@@ -53,47 +84,172 @@ async function run(): Promise<void> {
   <div v-else class="passes scroll">
     <PassesSwitch class="switch" />
     <section class="plan">
-      <div class="head"><h2 class="title">Next pass</h2><span class="space" /><button class="plain act" @click="add">add a tap…</button><button v-if="selection.list.length" class="plain act" @click="shell.toPrint = [...new Set([...shell.toPrint, ...selection.list.map(i => `${i}@post`)])]">add the selection ({{ selection.list.length }})</button></div>
-      <p v-if="!plan.length" class="quiet">Nothing is named yet. Add a tap here, or select channels anywhere and type <kbd>p r</kbd>.</p>
+      <div class="head">
+        <h2 class="title">Next pass</h2>
+        <span class="space" /><button class="plain act" @click="add">add a tap…</button
+        ><button
+          v-if="selection.list.length"
+          class="plain act"
+          @click="shell.toPrint = [...new Set([...shell.toPrint, ...selection.list.map(i => `${i}@post`)])]"
+        >
+          add the selection ({{ selection.list.length }})
+        </button>
+      </div>
+      <p v-if="!plan.length" class="quiet">
+        Nothing is named yet. Add a tap here, or select channels anywhere and type <kbd>p r</kbd>.
+      </p>
       <table v-else>
-        <thead><tr class="caption"><th>source</th><th>tap</th><th>name of the new track</th><th>in the network</th><th>way</th><th /></tr></thead>
+        <thead>
+          <tr class="caption">
+            <th>source</th>
+            <th>tap</th>
+            <th>name of the new track</th>
+            <th>in the network</th>
+            <th>way</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="i in plan" :key="i.key">
             <td class="clip">{{ store.session!.channel[i.source]!.name }}</td>
-            <td><el-select :model-value="i.tap" size="small" style="width: 104px" aria-label="tap" @change="(t: Tap) => setTap(i.key, t)"><el-option v-for="t in TAPS" :key="t" :value="t" :label="t === 'input' ? 'input' : `${t}-fader`" /></el-select></td>
-            <td><el-input :model-value="names[i.key] ?? i.name" size="small" maxlength="300" :aria-label="`name of the print of ${store.session!.channel[i.source]!.name}`" @update:model-value="(v: string) => names[i.key] = v" /></td>
-            <td><el-select :model-value="takesOver[i.key] ?? i.takesOver" size="small" style="width: 170px" aria-label="place in the network" @change="(v: boolean) => takesOver[i.key] = v"><el-option :value="true" label="takes its source’s place" /><el-option :value="false" label="stands by itself" /></el-select></td>
+            <td>
+              <el-select
+                :model-value="i.tap"
+                size="small"
+                style="width: 104px"
+                aria-label="tap"
+                @change="(t: Tap) => setTap(i.key, t)"
+                ><el-option v-for="t in TAPS" :key="t" :value="t" :label="t === 'input' ? 'input' : `${t}-fader`"
+              /></el-select>
+            </td>
+            <td>
+              <el-input
+                :model-value="names[i.key] ?? i.name"
+                size="small"
+                maxlength="300"
+                :aria-label="`name of the print of ${store.session!.channel[i.source]!.name}`"
+                @update:model-value="(v: string) => (names[i.key] = v)"
+              />
+            </td>
+            <td>
+              <el-select
+                :model-value="takesOver[i.key] ?? i.takesOver"
+                size="small"
+                style="width: 170px"
+                aria-label="place in the network"
+                @change="(v: boolean) => (takesOver[i.key] = v)"
+                ><el-option :value="true" label="takes its source’s place" /><el-option
+                  :value="false"
+                  label="stands by itself"
+              /></el-select>
+            </td>
             <td class="quiet">{{ i.way }}</td>
-            <td><button class="plain quiet" :aria-label="`leave out ${store.session!.channel[i.source]!.name}`" @click="shell.toPrint = shell.toPrint.filter(k => k !== i.key)">×</button></td>
+            <td>
+              <button
+                class="plain quiet"
+                :aria-label="`leave out ${store.session!.channel[i.source]!.name}`"
+                @click="shell.toPrint = shell.toPrint.filter(k => k !== i.key)"
+              >
+                ×
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>
       <div v-if="plan.length" class="head">
         <el-checkbox v-model="repeatOnly" :disabled="!transport.repeat">only the marked range</el-checkbox>
-        <span class="quiet">{{ shortTime(range.to - range.from, transport.rate) }} of audio, one pass for all{{ plan.some(i => i.loops.length) ? '; with real units it would take real time' : ', faster than real time' }}</span>
-        <span class="space" /><el-button type="primary" data-run @click="run">Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button>
+        <span class="quiet"
+          >{{ shortTime(range.to - range.from, transport.rate) }} of audio, one pass for all{{
+            plan.some(i => i.loops.length) ? '; with real units it would take real time' : ', faster than real time'
+          }}</span
+        >
+        <span class="space" /><el-button type="primary" data-run @click="run"
+          >Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button
+        >
       </div>
-      <div v-for="j in running" :key="j.id" class="job" data-job><span class="clip">{{ j.label }}</span><el-progress :percentage="Math.round(j.progress * 100)" :stroke-width="6" /><span class="quiet">{{ j.state === 'waiting' ? 'waiting for a worker' : j.step }} {{ left(j) }}</span><el-button size="small" @click="jobs.stop(j.id)">Stop</el-button></div>
-      <div v-for="j in failed" :key="j.id" class="job ended"><span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{ j.state === 'stopped' ? 'stopped; nothing was stored' : sentences(j.error?.message, j.error?.kept) }}</span><el-button size="small" :data-again="j.id" @click="jobs.again(j.id)">Again</el-button></div>
+      <div v-for="j in running" :key="j.id" class="job" data-job>
+        <span class="clip">{{ j.label }}</span><el-progress
+          :percentage="Math.round(j.progress * 100)"
+          :stroke-width="6"
+        /><span class="quiet">{{ j.state === 'waiting' ? 'waiting for a worker' : j.step }} {{ left(j) }}</span
+        ><el-button size="small" @click="jobs.stop(j.id)">Stop</el-button>
+      </div>
+      <div v-for="j in failed" :key="j.id" class="job ended">
+        <span class="clip">{{ j.label }}</span><span :class="{ wrong: j.state === 'failed' }">{{
+          j.state === 'stopped' ? 'stopped; nothing was stored' : sentences(j.error?.message, j.error?.kept)
+        }}</span
+        ><el-button size="small" :data-again="j.id" @click="jobs.again(j.id)">Again</el-button>
+      </div>
     </section>
     <section>
-      <div class="head"><h2 class="title">Prints</h2><span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span></div>
-      <div v-if="!prints.length" class="empty"><h2>Nothing printed yet</h2>A print is a recording of a tap: aligned to the sample, compared with the live path, with the residual shown.</div>
+      <div class="head">
+        <h2 class="title">Prints</h2>
+        <span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span>
+      </div>
+      <div v-if="!prints.length" class="empty">
+        <h2>Nothing printed yet</h2>
+        A print is a recording of a tap: aligned to the sample, compared with the live path, with the residual shown.
+      </div>
       <PrintRow v-for="p in prints" :key="p.id" :print="p" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.passes { flex: 1; padding: 14px 16px; min-height: 0; }
-.switch { margin-bottom: 10px; }
-.plan { background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); padding: 12px 14px; margin-bottom: 16px; }
-.head { display: flex; align-items: center; gap: 14px; min-height: 30px; }
-.space { flex: 1; }
-.act { color: var(--acting); }
-table { width: 100%; border-collapse: collapse; margin: 6px 0; }
-th { text-align: left; font-weight: 400; padding: 2px 12px 2px 0; } td { padding: 3px 12px 3px 0; border-top: 1px solid var(--rule); max-width: 260px; }
-.job { display: grid; grid-template-columns: 180px 1fr 220px auto; gap: 14px; align-items: center; padding: 6px 0; border-top: 1px solid var(--rule); }
-.job.ended { grid-template-columns: 180px 1fr auto; }
-.wrong { color: var(--wrong); }
+.passes {
+  flex: 1;
+  padding: 14px 16px;
+  min-height: 0;
+}
+.switch {
+  margin-bottom: 10px;
+}
+.plan {
+  background: var(--surface);
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  padding: 12px 14px;
+  margin-bottom: 16px;
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  min-height: 30px;
+}
+.space {
+  flex: 1;
+}
+.act {
+  color: var(--acting);
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  margin: 6px 0;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  padding: 2px 12px 2px 0;
+}
+td {
+  padding: 3px 12px 3px 0;
+  border-top: 1px solid var(--rule);
+  max-width: 260px;
+}
+.job {
+  display: grid;
+  grid-template-columns: 180px 1fr 220px auto;
+  gap: 14px;
+  align-items: center;
+  padding: 6px 0;
+  border-top: 1px solid var(--rule);
+}
+.job.ended {
+  grid-template-columns: 180px 1fr auto;
+}
+.wrong {
+  color: var(--wrong);
+}
 </style>

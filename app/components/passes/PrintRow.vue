@@ -11,7 +11,10 @@ import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ print: Row<'print'> }>()
-const store = useSession(), transport = useTransport(), strips = useStrips(), selection = useSelection()
+const store = useSession(),
+  transport = useTransport(),
+  strips = useStrips(),
+  selection = useSelection()
 const track = computed(() => store.session!.channel[props.print.channel]!)
 const source = computed(() => store.session!.channel[props.print.source])
 const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === props.print.clip))
@@ -20,49 +23,159 @@ const sourceClip = computed(() => rows(store.session!, 'clip').find(c => c.chann
 const sourceMedium = computed(() => sourceClip.value && store.session!.medium[sourceClip.value.medium])
 const stale = computed(() => staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)))
 const total = computed(() => Math.max(1, transport.length, props.print.startFrame + props.print.frames))
-const span = (start: number, frames: number) => ({ left: `${start / total.value * 100}%`, width: `${frames / total.value * 100}%` })
-const residual = computed(() => props.print.verified === 'identical' ? 'identical to the live path: −∞' : props.print.verified === 'differs' ? `${dB(props.print.residualDb)} dB apart from the live path` : 'not compared yet')
-const file = (depth: string) => `/api/sessions/${encodeURIComponent(store.id)}/wav?medium=${encodeURIComponent(medium.value?.id ?? '')}&depth=${depth}`
+const span = (start: number, frames: number) => ({
+  left: `${(start / total.value) * 100}%`,
+  width: `${(frames / total.value) * 100}%`
+})
+const residual = computed(() =>
+  props.print.verified === 'identical'
+    ? 'identical to the live path: −∞'
+    : props.print.verified === 'differs'
+      ? `${dB(props.print.residualDb)} dB apart from the live path`
+      : 'not compared yet'
+)
+const file = (depth: string) =>
+  `/api/sessions/${encodeURIComponent(store.id)}/wav?medium=${encodeURIComponent(medium.value?.id ?? '')}&depth=${depth}`
 const set = (fields: object) => store.apply('setChannels', { ids: [props.print.channel], fields })
-function park(): void { if (source.value) store.apply('setChannels', { ids: [source.value.id], fields: { parked: !source.value.parked } }) }
+function park(): void {
+  if (source.value) store.apply('setChannels', { ids: [source.value.id], fields: { parked: !source.value.parked } })
+}
 </script>
 
 <template>
   <article class="print" :class="{ stale: stale.length }" :data-print="print.id">
     <div class="who">
       <button class="plain clip name" @click="selection.set([track.id], track.id)">{{ track.name }}</button>
-      <span class="caption clip">from {{ source?.name }}, {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span>
+      <span class="caption clip"
+        >from {{ source?.name }}, {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span
+      >
       <span class="residual" :class="print.verified" data-residual>{{ residual }}</span>
     </div>
     <div class="time">
-      <div class="lane"><div v-if="sourceMedium && sourceClip" class="wave under" :style="span(sourceClip.startFrame, sourceMedium.frames)"><WaveImage :sha256="sourceMedium.sha256" :hue="6" /></div><span v-else class="caption">bus</span></div>
-      <div class="lane"><div v-if="medium && clip" class="wave" :style="span(clip.startFrame, medium.frames)"><WaveImage :sha256="medium.sha256" :hue="track.colour" /></div></div>
-      <i class="now" :style="{ left: `${transport.position / total * 100}%` }" />
+      <div class="lane">
+        <div
+          v-if="sourceMedium && sourceClip"
+          class="wave under"
+          :style="span(sourceClip.startFrame, sourceMedium.frames)"
+        >
+          <WaveImage :sha256="sourceMedium.sha256" :hue="6" />
+        </div>
+        <span v-else class="caption">bus</span>
+      </div>
+      <div class="lane">
+        <div v-if="medium && clip" class="wave" :style="span(clip.startFrame, medium.frames)">
+          <WaveImage :sha256="medium.sha256" :hue="track.colour" />
+        </div>
+      </div>
+      <i class="now" :style="{ left: `${(transport.position / total) * 100}%` }" />
     </div>
     <div class="do">
-      <el-radio-group :model-value="track.listen" size="small" aria-label="listen" @change="v => set({ listen: v })"><el-radio-button value="feed">feed</el-radio-button><el-radio-button value="print">print</el-radio-button></el-radio-group>
-      <div class="row"><button class="plain act" @click="strips.hear(track.id)">hear it</button><button v-if="print.takesOver" class="plain act" @click="park">{{ source?.parked ? 'bring the source back' : 'park the source' }}</button></div>
-      <div class="row"><a class="act" :href="file('24')" download>WAV 24-bit</a><a class="act" :href="file('32f')" download>32-bit float</a></div>
+      <el-radio-group :model-value="track.listen" size="small" aria-label="listen" @change="v => set({ listen: v })"
+        ><el-radio-button value="feed">feed</el-radio-button
+        ><el-radio-button value="print">print</el-radio-button></el-radio-group
+      >
+      <div class="row">
+        <button class="plain act" @click="strips.hear(track.id)">hear it</button
+        ><button v-if="print.takesOver" class="plain act" @click="park">
+          {{ source?.parked ? 'bring the source back' : 'park the source' }}
+        </button>
+      </div>
+      <div class="row">
+        <a class="act" :href="file('24')" download>WAV 24-bit</a
+        ><a class="act" :href="file('32f')" download>32-bit float</a>
+      </div>
     </div>
-    <p class="notes caption">{{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off · {{ print.printedAt.slice(0, 16).replace('T', ' ') }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
-      <span v-if="stale.length" class="mind"> · stale: {{ stale.slice(0, 3).join(', ') }}{{ stale.length > 3 ? ` and ${stale.length - 3} more` : '' }} changed since</span></p>
+    <p class="notes caption">
+      {{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off ·
+      {{ print.printedAt.slice(0, 16).replace('T', ' ')
+      }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
+      <span v-if="stale.length" class="mind">
+        · stale: {{ stale.slice(0, 3).join(', ') }}{{ stale.length > 3 ? ` and ${stale.length - 3} more` : '' }} changed
+        since</span
+      >
+    </p>
   </article>
 </template>
 
 <style scoped>
-.print { display: grid; grid-template-columns: 190px minmax(0, 1fr) 190px; gap: 4px 16px; padding: 10px 0; border-bottom: 1px solid var(--rule); }
-.print.stale { border-left: 3px dotted var(--mind); padding-left: 8px; }
-.who { display: grid; align-content: start; gap: 2px; }
-.name { font-weight: 600; }
-.residual { font-size: 12px; } .identical { color: var(--signal); } .differs { color: var(--wrong); }
-.time { position: relative; display: grid; gap: 2px; }
-.lane { position: relative; height: 38px; background: var(--surface); border: 1px solid var(--rule); overflow: hidden; }
-.lane .caption { padding: 2px 6px; }
-.wave { position: absolute; top: 0; bottom: 0; }
-.now { position: absolute; top: 0; bottom: 0; width: 1.5px; background: var(--acting); }
-.do { display: grid; gap: 6px; align-content: start; justify-items: start; }
-.row { display: flex; gap: 12px; }
-.act { color: var(--acting); text-decoration: none; font-size: 12px; } a.act:hover { text-decoration: underline; }
-.notes { grid-column: 1 / 4; margin: 0; }
-.mind { color: var(--mind); }
+.print {
+  display: grid;
+  grid-template-columns: 190px minmax(0, 1fr) 190px;
+  gap: 4px 16px;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.print.stale {
+  border-left: 3px dotted var(--mind);
+  padding-left: 8px;
+}
+.who {
+  display: grid;
+  align-content: start;
+  gap: 2px;
+}
+.name {
+  font-weight: 600;
+}
+.residual {
+  font-size: 12px;
+}
+.identical {
+  color: var(--signal);
+}
+.differs {
+  color: var(--wrong);
+}
+.time {
+  position: relative;
+  display: grid;
+  gap: 2px;
+}
+.lane {
+  position: relative;
+  height: 38px;
+  background: var(--surface);
+  border: 1px solid var(--rule);
+  overflow: hidden;
+}
+.lane .caption {
+  padding: 2px 6px;
+}
+.wave {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+}
+.now {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 1.5px;
+  background: var(--acting);
+}
+.do {
+  display: grid;
+  gap: 6px;
+  align-content: start;
+  justify-items: start;
+}
+.row {
+  display: flex;
+  gap: 12px;
+}
+.act {
+  color: var(--acting);
+  text-decoration: none;
+  font-size: 12px;
+}
+a.act:hover {
+  text-decoration: underline;
+}
+.notes {
+  grid-column: 1 / 4;
+  margin: 0;
+}
+.mind {
+  color: var(--mind);
+}
 </style>

@@ -4,21 +4,44 @@ import { Network } from '@nullet/core/graph/network'
 import { rows, slotsOf, type Session } from '@nullet/core/session/session'
 import type { Tap } from '@nullet/core/session/rows'
 
-export interface Planned { key: string, source: string, tap: Tap, name: string, takesOver: boolean, loops: string[], way: string }
+export interface Planned {
+  key: string
+  source: string
+  tap: Tap
+  name: string
+  takesOver: boolean
+  loops: string[]
+  way: string
+}
 
 export function printsPlan(session: Session, wanted: readonly string[]): Planned[] {
   const network = new Network(session)
   return wanted.flatMap((key): Planned[] => {
     const at = key.lastIndexOf('@')
-    const source = key.slice(0, at), tap = key.slice(at + 1) as Tap
+    const source = key.slice(0, at),
+      tap = key.slice(at + 1) as Tap
     const channel = session.channel[source]
     if (!channel) return []
     const upstream = network.reach([source], id => network.upstream(id))
     const own = slotsOf(session, source).filter(s => tap === 'post' || (tap === 'pre' && !s.afterFader))
     const others = rows(session, 'slot').filter(s => s.channel !== source && upstream.has(s.channel))
-    const loops = [...own, ...others].filter(s => s.processor === LOOP && s.loop && s.state !== 'off').map(s => session.loop[s.loop!]!.name)
+    const loops = [...own, ...others]
+      .filter(s => s.processor === LOOP && s.loop && s.state !== 'off')
+      .map(s => session.loop[s.loop!]!.name)
     const ownLoop = own.find(s => s.processor === LOOP && s.loop)
-    const name = ownLoop ? `${channel.name.replace(/\s*DI$/, '')} ${/amp/i.test(session.loop[ownLoop.loop!]!.name) ? 'amp' : session.loop[ownLoop.loop!]!.name.toLowerCase()}` : `${channel.name} print`
-    return [{ key, source, tap, name, takesOver: channel.role !== 'main', loops, way: loops.length ? `through ${loops.join(', ')}` : 'inside' }]
+    const name = ownLoop
+      ? `${channel.name.replace(/\s*DI$/, '')} ${/amp/i.test(session.loop[ownLoop.loop!]!.name) ? 'amp' : session.loop[ownLoop.loop!]!.name.toLowerCase()}`
+      : `${channel.name} print`
+    return [
+      {
+        key,
+        source,
+        tap,
+        name,
+        takesOver: channel.role !== 'main',
+        loops,
+        way: loops.length ? `through ${loops.join(', ')}` : 'inside'
+      }
+    ]
   })
 }

@@ -15,29 +15,81 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
-const store = useSession(), selection = useSelection(), shell = useShell(), strips = useStrips(), compare = useCompare(), notes = useNotes()
-const channel = computed(() => selection.focused ? store.session!.channel[selection.focused] : undefined)
-const fed = computed(() => channel.value ? fedBy(store.network!, channel.value.id) : [])
-const mains = computed(() => channel.value ? (store.network!.feedsFrom.get(channel.value.id) ?? []).filter(f => f.kind === 'main') : [])
-const also = computed(() => [...mains.value.length > 1 ? mains.value : [], ...channel.value ? alsoGoesTo(store.network!, channel.value.id) : []])
-const hasNotes = computed(() => channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false)
-const clips = computed(() => channel.value ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id) : [])
-const slots = computed(() => channel.value ? slotsOf(store.session!, channel.value.id) : [])
+const store = useSession(),
+  selection = useSelection(),
+  shell = useShell(),
+  strips = useStrips(),
+  compare = useCompare(),
+  notes = useNotes()
+const channel = computed(() => (selection.focused ? store.session!.channel[selection.focused] : undefined))
+const fed = computed(() => (channel.value ? fedBy(store.network!, channel.value.id) : []))
+const mains = computed(() =>
+  channel.value ? (store.network!.feedsFrom.get(channel.value.id) ?? []).filter(f => f.kind === 'main') : []
+)
+const also = computed(() => [
+  ...(mains.value.length > 1 ? mains.value : []),
+  ...(channel.value ? alsoGoesTo(store.network!, channel.value.id) : [])
+])
+const hasNotes = computed(() => (channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false))
+const clips = computed(() =>
+  channel.value ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id) : []
+)
+const slots = computed(() => (channel.value ? slotsOf(store.session!, channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
-function setPan(pan: number): void { store.apply('setChannels', { ids: act(), fields: { pan } }) }
+function setPan(pan: number): void {
+  store.apply('setChannels', { ids: act(), fields: { pan } })
+}
 </script>
 
 <template>
   <aside class="path scroll" aria-label="path">
-    <div v-if="!channel" class="empty"><h2>Path</h2>Select a channel to see what feeds it and the way it takes to your ears.</div>
+    <div v-if="!channel" class="empty">
+      <h2>Path</h2>
+      Select a channel to see what feeds it and the way it takes to your ears.
+    </div>
     <template v-else>
       <div class="head">
         <h2 class="title clip" :title="channel.name">{{ channel.name }}</h2>
-        <button class="plain" :class="{ on: shell.follows }" :aria-pressed="shell.follows" data-follows :title="shell.follows ? 'the view moves to what is selected; click to let it stay (v l)' : 'the view stays where it is; click to let it follow (v l)'" @click="shell.toggleFollows">{{ shell.follows ? 'follows' : 'stays' }}</button>
-        <button class="plain" :disabled="!selection.past.length" aria-label="back" title="back (g b)" @click="selection.back">‹</button>
-        <button class="plain" :disabled="!selection.future.length" aria-label="forward" title="forward (g f)" @click="selection.forward">›</button>
+        <button
+          class="plain"
+          :class="{ on: shell.follows }"
+          :aria-pressed="shell.follows"
+          data-follows
+          :title="
+            shell.follows
+              ? 'the view moves to what is selected; click to let it stay (v l)'
+              : 'the view stays where it is; click to let it follow (v l)'
+          "
+          @click="shell.toggleFollows"
+        >
+          {{ shell.follows ? 'follows' : 'stays' }}
+        </button>
+        <button
+          class="plain"
+          :disabled="!selection.past.length"
+          aria-label="back"
+          title="back (g b)"
+          @click="selection.back"
+        >
+          ‹
+        </button>
+        <button
+          class="plain"
+          :disabled="!selection.future.length"
+          aria-label="forward"
+          title="forward (g f)"
+          @click="selection.forward"
+        >
+          ›
+        </button>
       </div>
-      <p class="quiet kind">{{ channel.role }} · <button class="plain" title="another layout (l a)" @click="strips.askLayout(act())">{{ layoutName(channel.layout) }}</button><template v-if="channel.family"> · {{ channel.family }} family</template><template v-if="strips.shownLink(channel.id)"> · {{ strips.shownLink(channel.id) }}</template></p>
+      <p class="quiet kind">
+        {{ channel.role }} ·
+        <button class="plain" title="another layout (l a)" @click="strips.askLayout(act())">
+          {{ layoutName(channel.layout) }}</button><template v-if="channel.family">
+          · {{ channel.family }} family</template
+        ><template v-if="strips.shownLink(channel.id)"> · {{ strips.shownLink(channel.id) }}</template>
+      </p>
       <div class="verbs">
         <button class="plain" :class="{ on: channel.muted }" @click="strips.toggle(act(), 'muted')">mute</button>
         <button class="plain" :class="{ on: channel.soloed }" @click="strips.toggle(act(), 'soloed')">solo</button>
@@ -45,13 +97,45 @@ function setPan(pan: number): void { store.apply('setChannels', { ids: act(), fi
         <button class="plain" @click="strips.hear(channel.id)">hear</button>
         <button class="plain" @click="shell.railOf = channel.id">open rail</button>
       </div>
-      <div class="pan"><span class="caption">pan</span><SlideBar :value="channel.pan" :min="-1" :max="1" :step="0.01" label="pan" @move="v => store.preview('channel', act(), () => ({ pan: v }))" @done="setPan" @dblclick="setPan(0)" /><span class="num">{{ pan(channel.pan) }}</span></div>
+      <div class="pan">
+        <span class="caption">pan</span
+        ><SlideBar
+          :value="channel.pan"
+          :min="-1"
+          :max="1"
+          :step="0.01"
+          label="pan"
+          @move="v => store.preview('channel', act(), () => ({ pan: v }))"
+          @done="setPan"
+          @dblclick="setPan(0)"
+        /><span class="num">{{ pan(channel.pan) }}</span>
+      </div>
 
       <PathStages :id="channel.id" />
 
       <template v-if="slots.length">
         <h3>inside</h3>
-        <div v-for="s in slots" :key="s.id" class="line"><button class="plain clip" @click="shell.railOf = channel.id; shell.openSlot = s.id">{{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span class="caption">{{ compare.hides(s.id) ? 'compared' : s.state === 'on' ? (PROCESSORS[s.processor] || s.loop ? '' : 'not here') : s.state }}</span></div>
+        <div v-for="s in slots" :key="s.id" class="line">
+          <button
+            class="plain clip"
+            @click="
+              shell.railOf = channel.id
+              shell.openSlot = s.id
+            "
+          >
+            {{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span
+            class="caption"
+            >{{
+              compare.hides(s.id)
+                ? 'compared'
+                : s.state === 'on'
+                  ? PROCESSORS[s.processor] || s.loop
+                    ? ''
+                    : 'not here'
+                  : s.state
+            }}</span
+          >
+        </div>
       </template>
 
       <h3>also goes to</h3>
@@ -60,28 +144,78 @@ function setPan(pan: number): void { store.apply('setChannels', { ids: act(), fi
 
       <h3>fed by</h3>
       <FeedLine v-for="f in fed" :key="f.id" :feed="f" from />
-      <div v-for="c in clips" :key="c.id" class="line"><span class="clip quiet">its clip: {{ store.session!.medium[c.medium]?.name }}</span></div>
-      <div v-if="hasNotes" class="line"><button class="plain clip quiet" title="o n" @click="notes.open(channel.id)">its notes</button></div>
+      <div v-for="c in clips" :key="c.id" class="line">
+        <span class="clip quiet">its clip: {{ store.session!.medium[c.medium]?.name }}</span>
+      </div>
+      <div v-if="hasNotes" class="line">
+        <button class="plain clip quiet" title="o n" @click="notes.open(channel.id)">its notes</button>
+      </div>
       <p v-if="!fed.length && !clips.length && !hasNotes" class="quiet none">nothing</p>
 
-      <hr class="rule">
+      <hr class="rule" />
       <PathQuestions :id="channel.id" :key="channel.id" />
     </template>
   </aside>
 </template>
 
 <style scoped>
-.path { width: 300px; flex: none; padding: 14px 16px; border-left: 1px solid var(--rule); background: var(--surface); }
-.head { display: flex; gap: 8px; align-items: baseline; }
-.head .title { flex: 1; }
-.head button { font-size: 12px; color: var(--ink-2); }
-.head button.on { color: var(--signal); }
-.kind { margin: 2px 0 8px; }
-.verbs { display: flex; gap: 14px; }
-.verbs .on { color: var(--acting); font-weight: 500; }
-.pan { display: grid; grid-template-columns: 28px 1fr 34px; gap: 10px; align-items: center; margin-top: 6px; }
-.path :deep(h3) { font-size: 11px; font-weight: 500; color: var(--ink-2); margin: 14px 0 4px; }
-.line { display: flex; gap: 8px; align-items: center; height: 23px; }
-.line > .clip { flex: 1; min-width: 0; }
-.none { margin: 2px 0; }
+.path {
+  width: 300px;
+  flex: none;
+  padding: 14px 16px;
+  border-left: 1px solid var(--rule);
+  background: var(--surface);
+}
+.head {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+}
+.head .title {
+  flex: 1;
+}
+.head button {
+  font-size: 12px;
+  color: var(--ink-2);
+}
+.head button.on {
+  color: var(--signal);
+}
+.kind {
+  margin: 2px 0 8px;
+}
+.verbs {
+  display: flex;
+  gap: 14px;
+}
+.verbs .on {
+  color: var(--acting);
+  font-weight: 500;
+}
+.pan {
+  display: grid;
+  grid-template-columns: 28px 1fr 34px;
+  gap: 10px;
+  align-items: center;
+  margin-top: 6px;
+}
+.path :deep(h3) {
+  font-size: 11px;
+  font-weight: 500;
+  color: var(--ink-2);
+  margin: 14px 0 4px;
+}
+.line {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  height: 23px;
+}
+.line > .clip {
+  flex: 1;
+  min-width: 0;
+}
+.none {
+  margin: 2px 0;
+}
 </style>

@@ -10,7 +10,9 @@ import { useSession } from '~/stores/session'
 import { useShell, type PathQuestion } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), analyst = useAnalyst()
+const store = useSession(),
+  shell = useShell(),
+  analyst = useAnalyst()
 const asked = ref<PathQuestion | null>(null)
 const causes = shallowRef<Cause[]>([])
 const places = shallowRef<Influence[] | null>(null)
@@ -20,19 +22,39 @@ const measured = ref('')
 async function ask(which: PathQuestion): Promise<void> {
   asked.value = which
   places.value = share.value = null
-  if (which === 'silent') { causes.value = whySilent(store.session!, props.id); return }
+  if (which === 'silent') {
+    causes.value = whySilent(store.session!, props.id)
+    return
+  }
   measured.value = analyst.rangeText
   const range = analyst.range
-  if (which === 'without') places.value = (await analyst.ask({ kind: 'without', channel: props.id, range }))?.places ?? null
-  else if (analyst.heard) share.value = await analyst.ask({ kind: 'share', channel: props.id, heard: analyst.heard, range })
+  if (which === 'without')
+    places.value = (await analyst.ask({ kind: 'without', channel: props.id, range }))?.places ?? null
+  else if (analyst.heard)
+    share.value = await analyst.ask({ kind: 'share', channel: props.id, heard: analyst.heard, range })
 }
 // Asked by keys, from wherever.
-watch(() => shell.question, which => { if (which) { shell.question = null; void ask(which) } }, { immediate: true })
+watch(
+  () => shell.question,
+  which => {
+    if (which) {
+      shell.question = null
+      void ask(which)
+    }
+  },
+  { immediate: true }
+)
 // An answer about a network that has changed is none.
-watch(() => store.session, () => {
-  if (asked.value === 'silent') causes.value = whySilent(store.session!, props.id)
-  else if (asked.value && analyst.busy === null) { asked.value = null; places.value = share.value = null }
-})
+watch(
+  () => store.session,
+  () => {
+    if (asked.value === 'silent') causes.value = whySilent(store.session!, props.id)
+    else if (asked.value && analyst.busy === null) {
+      asked.value = null
+      places.value = share.value = null
+    }
+  }
+)
 
 function nameOf(p: Influence): string {
   const s = store.session!
@@ -56,32 +78,87 @@ function loss({ withLufs, withoutLufs }: Influence): string {
     <el-button size="small" title="w w" data-without @click="ask('without')">What without it?</el-button>
     <el-button size="small" title="w h" data-share @click="ask('share')">How much of it is heard?</el-button>
   </div>
-  <p v-if="(asked === 'without' || asked === 'share') && analyst.busy" class="quiet run">listening {{ Math.round(analyst.progress * 100) }} % <button class="plain act" @click="analyst.stop(); asked = null">stop</button></p>
+  <p v-if="(asked === 'without' || asked === 'share') && analyst.busy" class="quiet run">
+    listening {{ Math.round(analyst.progress * 100) }} %
+    <button
+      class="plain act"
+      @click="
+        analyst.stop()
+        asked = null
+      "
+    >
+      stop
+    </button>
+  </p>
   <ul v-if="asked === 'silent'" class="why" data-why>
     <li v-if="!causes.length" class="quiet">Nothing in the network keeps it from being heard.</li>
-    <li v-for="(w, i) in causes" :key="i"><span :class="{ first: i === 0 }">{{ w.sentence }}</span> <button v-if="w.fix" class="plain act" @click="store.apply(w.fix.edit.verb, w.fix.edit.args)">{{ w.fix.label }}</button></li>
+    <li v-for="(w, i) in causes" :key="i">
+      <span :class="{ first: i === 0 }">{{ w.sentence }}</span>
+      <button v-if="w.fix" class="plain act" @click="store.apply(w.fix.edit.verb, w.fix.edit.args)">
+        {{ w.fix.label }}
+      </button>
+    </li>
   </ul>
   <template v-if="asked === 'without' && places">
     <p v-if="!places.length" class="quiet">Nothing would change: it reaches no bus, no key and no port.</p>
-    <div v-for="p in places" :key="`${p.kind} ${p.id}`" class="place" :data-place="p.id"><span class="clip" :title="nameOf(p)">{{ nameOf(p) }}</span><span class="num" :class="{ quiet: loss(p) === 'stays' }">{{ loss(p) }}</span></div>
+    <div v-for="p in places" :key="`${p.kind} ${p.id}`" class="place" :data-place="p.id">
+      <span class="clip" :title="nameOf(p)">{{ nameOf(p) }}</span><span
+        class="num"
+        :class="{ quiet: loss(p) === 'stays' }"
+        >{{ loss(p) }}</span
+      >
+    </div>
     <p class="caption">measured from {{ measured }}</p>
   </template>
   <template v-if="asked === 'share' && share">
-    <div class="place"><span>without it, what is heard is</span><span class="num" data-lu>{{ share.shareLu === Infinity ? 'silent' : `${dB(-share.shareLu)} LU` }}</span></div>
-    <div class="place"><span>its own part</span><span class="num">{{ dB(share.aloneLufs) }} LUFS</span></div>
-    <div class="place"><span>all that is heard</span><span class="num">{{ dB(share.allLufs) }} LUFS</span></div>
+    <div class="place">
+      <span>without it, what is heard is</span
+      ><span class="num" data-lu>{{ share.shareLu === Infinity ? 'silent' : `${dB(-share.shareLu)} LU` }}</span>
+    </div>
+    <div class="place">
+      <span>its own part</span><span class="num">{{ dB(share.aloneLufs) }} LUFS</span>
+    </div>
+    <div class="place">
+      <span>all that is heard</span><span class="num">{{ dB(share.allLufs) }} LUFS</span>
+    </div>
     <p class="caption">measured from {{ measured }}</p>
   </template>
 </template>
 
 <style scoped>
-.ask { display: grid; gap: 6px; justify-items: start; }
-.ask :deep(.el-button) { margin-left: 0; }
-.run { margin: 8px 0; }
-.why { padding-left: 16px; margin: 8px 0; }
-.why .first { font-weight: 500; }
-.act { color: var(--acting); }
-.place { display: flex; gap: 8px; justify-content: space-between; height: 22px; align-items: center; margin-top: 2px; }
-.place .clip { min-width: 0; }
-.caption { margin: 4px 0; }
+.ask {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+}
+.ask :deep(.el-button) {
+  margin-left: 0;
+}
+.run {
+  margin: 8px 0;
+}
+.why {
+  padding-left: 16px;
+  margin: 8px 0;
+}
+.why .first {
+  font-weight: 500;
+}
+.act {
+  color: var(--acting);
+}
+.place {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  height: 22px;
+  align-items: center;
+  margin-top: 2px;
+}
+.place .clip {
+  min-width: 0;
+}
+.caption {
+  margin: 4px 0;
+}
 </style>

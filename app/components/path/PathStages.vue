@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// The stages from a channel to the ears: each with its fader, its gain and the level that is there now; loops, ports and
+// The stages from a channel to the ears: each with its fader, its gain and the level that is there now; loops, ports
+// and
 // units on the way with theirs.
 import { computed, ref, watch } from 'vue'
 import { stagesToEars, type Step } from '@nullet/core/graph/path'
@@ -11,18 +12,37 @@ import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), selection = useSelection(), transport = useTransport(), strips = useStrips(), rides = useRides()
+const store = useSession(),
+  selection = useSelection(),
+  transport = useTransport(),
+  strips = useStrips(),
+  rides = useRides()
 const steps = computed(() => stagesToEars(store.network!, props.id))
 const level = (id: string) => store.session!.channel[id]!.levelDb
-const meterOf = (s: Step) => s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`
+const meterOf = (s: Step) => (s.kind === 'loop' ? `port/${store.session!.loop[s.id]?.inPorts[0]}` : `${s.kind}/${s.id}`)
 const nameOf = (s: Step) => store.session![s.kind][s.id]?.name ?? s.id
 const now = ref<string[]>([])
-watch(() => transport.beat, () => { if (transport.beat % 6 === 0) now.value = steps.value.map(s => { const v = transport.levels.get(meterOf(s)); return v === undefined || v === -Infinity ? '' : dB(v) }) })
-function go(s: Step): void { if (s.kind === 'channel') selection.set([s.id], s.id) }
-let start: number | null = null, moving = false
+watch(
+  () => transport.beat,
+  () => {
+    if (transport.beat % 6 === 0)
+      now.value = steps.value.map(s => {
+        const v = transport.levels.get(meterOf(s))
+        return v === undefined || v === -Infinity ? '' : dB(v)
+      })
+  }
+)
+function go(s: Step): void {
+  if (s.kind === 'channel') selection.set([s.id], s.id)
+}
+let start: number | null = null,
+  moving = false
 function move(id: string, db: number | null): void {
   if (rides.holdLevels(id, strips.along([id], 'levels'), db)) return
-  if (!moving) { start = level(id); moving = true }
+  if (!moving) {
+    start = level(id)
+    moving = true
+  }
   store.preview('channel', [id], () => ({ levelDb: db }))
 }
 function done(id: string, db: number | null): void {
@@ -34,22 +54,85 @@ function done(id: string, db: number | null): void {
 
 <template>
   <h3 class="cols"><span>to the ears</span><span>gain</span><span>level now</span></h3>
-  <div v-for="(s, i) in steps" :key="`${s.kind} ${s.id}`" class="stage" :class="[s.kind, { last: i === steps.length - 1 }]" :data-stage="s.id">
+  <div
+    v-for="(s, i) in steps"
+    :key="`${s.kind} ${s.id}`"
+    class="stage"
+    :class="[s.kind, { last: i === steps.length - 1 }]"
+    :data-stage="s.id"
+  >
     <button class="plain clip" :title="nameOf(s)" @click="go(s)">{{ nameOf(s) }}</button>
-    <LevelBar v-if="s.kind === 'channel'" slim :level="level(s.id)" :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points" :meter="meterOf(s)" :label="nameOf(s)" @move="db => move(s.id, db)" @done="db => done(s.id, db)" />
+    <LevelBar
+      v-if="s.kind === 'channel'"
+      slim
+      :level="level(s.id)"
+      :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points"
+      :meter="meterOf(s)"
+      :label="nameOf(s)"
+      @move="db => move(s.id, db)"
+      @done="db => done(s.id, db)"
+    />
     <span v-else class="caption">{{ s.kind }}</span>
-    <span class="num">{{ s.kind === 'channel' ? dB(level(s.id)) : '' }}</span><span class="num live">{{ now[i] ?? '' }}</span>
+    <span class="num">{{ s.kind === 'channel' ? dB(level(s.id)) : '' }}</span><span class="num live">{{
+      now[i] ?? ''
+    }}</span>
   </div>
 </template>
 
 <style scoped>
-.cols { display: grid; grid-template-columns: 1fr 40px 52px; gap: 6px; text-align: right; }
-.cols span:first-child { text-align: left; }
-.stage { display: grid; grid-template-columns: 92px 1fr 40px 38px; gap: 6px; align-items: center; height: 26px; position: relative; padding-left: 14px; }
-.stage::before { content: ''; position: absolute; left: 2px; top: 9px; width: 8px; height: 8px; border-radius: 50%; background: var(--signal); }
-.stage::after { content: ''; position: absolute; left: 5.5px; top: 17px; height: 18px; width: 1px; background: var(--signal); }
-.stage.last::after { display: none; }
-.loop::before, .port::before, .unit::before { border-radius: 0; background: var(--surface); border: 1.5px solid var(--signal); width: 7px; height: 7px; }
-.num { font-size: 12px; }
-.live { color: var(--signal); }
+.cols {
+  display: grid;
+  grid-template-columns: 1fr 40px 52px;
+  gap: 6px;
+  text-align: right;
+}
+.cols span:first-child {
+  text-align: left;
+}
+.stage {
+  display: grid;
+  grid-template-columns: 92px 1fr 40px 38px;
+  gap: 6px;
+  align-items: center;
+  height: 26px;
+  position: relative;
+  padding-left: 14px;
+}
+.stage::before {
+  content: '';
+  position: absolute;
+  left: 2px;
+  top: 9px;
+  width: 8px;
+  height: 8px;
+  border-radius: 50%;
+  background: var(--signal);
+}
+.stage::after {
+  content: '';
+  position: absolute;
+  left: 5.5px;
+  top: 17px;
+  height: 18px;
+  width: 1px;
+  background: var(--signal);
+}
+.stage.last::after {
+  display: none;
+}
+.loop::before,
+.port::before,
+.unit::before {
+  border-radius: 0;
+  background: var(--surface);
+  border: 1.5px solid var(--signal);
+  width: 7px;
+  height: 7px;
+}
+.num {
+  font-size: 12px;
+}
+.live {
+  color: var(--signal);
+}
 </style>

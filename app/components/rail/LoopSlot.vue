@@ -23,25 +23,78 @@ const level = { name: 'level', label: 'Level', unit: 'dB' as const, min: -60, ma
 <template>
   <div class="loop">
     <div class="ladder">
-      <div><span class="caption">out</span><span>{{ ports(loop.outPorts) }}</span><PortMeter v-for="p in loop.outPorts" :key="p" :port="p" /></div>
+      <div>
+        <span class="caption">out</span><span>{{ ports(loop.outPorts) }}</span
+        ><PortMeter v-for="p in loop.outPorts" :key="p" :port="p" />
+      </div>
       <span class="arrow" aria-hidden="true">→ rig →</span>
-      <div><span class="caption">in</span><span>{{ ports(loop.inPorts) }}</span><PortMeter v-for="p in loop.inPorts" :key="p" :port="p" /></div>
+      <div>
+        <span class="caption">in</span><span>{{ ports(loop.inPorts) }}</span
+        ><PortMeter v-for="p in loop.inPorts" :key="p" :port="p" />
+      </div>
     </div>
     <div class="params">
-      <ParamField :parameter="{ ...level, label: 'Send' }" :value="loop.sendDb ?? -60" @move="v => store.preview('loop', [loop.id], () => ({ sendDb: v }))" @done="v => set({ sendDb: v })" />
-      <ParamField :parameter="{ ...level, label: 'Return' }" :value="loop.returnDb ?? -60" @move="v => store.preview('loop', [loop.id], () => ({ returnDb: v }))" @done="v => set({ returnDb: v })" />
-      <div class="row"><span class="caption">polarity</span><el-switch :model-value="loop.inverted" active-text="turned" inactive-text="as it comes" @change="v => set({ inverted: v })" /></div>
-      <div class="row"><span class="caption">delay</span><span>{{ state }}</span> <span class="num quiet">{{ loop.ping ? `${dB(loop.ping.gainDb)} dB` : '' }}</span> <button class="plain act" @click="goTo({ path: `/s/${store.id}/rig`, query: { at: loop.id } })">open in Rig</button></div>
+      <ParamField
+        :parameter="{ ...level, label: 'Send' }"
+        :value="loop.sendDb ?? -60"
+        @move="v => store.preview('loop', [loop.id], () => ({ sendDb: v }))"
+        @done="v => set({ sendDb: v })"
+      />
+      <ParamField
+        :parameter="{ ...level, label: 'Return' }"
+        :value="loop.returnDb ?? -60"
+        @move="v => store.preview('loop', [loop.id], () => ({ returnDb: v }))"
+        @done="v => set({ returnDb: v })"
+      />
+      <div class="row">
+        <span class="caption">polarity</span
+        ><el-switch
+          :model-value="loop.inverted"
+          active-text="turned"
+          inactive-text="as it comes"
+          @change="v => set({ inverted: v })"
+        />
+      </div>
+      <div class="row">
+        <span class="caption">delay</span><span>{{ state }}</span>
+        <span class="num quiet">{{ loop.ping ? `${dB(loop.ping.gainDb)} dB` : '' }}</span>
+        <button class="plain act" @click="goTo({ path: `/s/${store.id}/rig`, query: { at: loop.id } })">
+          open in Rig
+        </button>
+      </div>
     </div>
   </div>
 </template>
 
 <style scoped>
-.loop { display: flex; gap: 32px; }
-.ladder { display: flex; gap: 16px; align-items: center; }
-.ladder > div { display: grid; gap: 4px; width: 160px; }
-.arrow { color: var(--ink-2); }
-.params { flex: 1; max-width: 460px; }
-.row { display: flex; gap: 12px; align-items: center; min-height: 28px; }
-.act { color: var(--acting); }
+.loop {
+  display: flex;
+  gap: 32px;
+}
+.ladder {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+.ladder > div {
+  display: grid;
+  gap: 4px;
+  width: 160px;
+}
+.arrow {
+  color: var(--ink-2);
+}
+.params {
+  flex: 1;
+  max-width: 460px;
+}
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  min-height: 28px;
+}
+.act {
+  color: var(--acting);
+}
 </style>

@@ -5,12 +5,19 @@ import type { Parameter } from '@nullet/core/processors/processor'
 import { parseNumber, value as written } from '~/components/format'
 import { useAsk } from '~/stores/ask'
 
-const props = defineProps<{ parameter: Parameter, value: number | null }>()
+const props = defineProps<{ parameter: Parameter; value: number | null }>()
 const emit = defineEmits<{ done: [value: number | null] }>()
 const ask = useAsk()
-const shown = computed(() => props.value === null ? `${props.parameter.label} off` : written(props.value, props.parameter.unit))
+const shown = computed(() =>
+  props.value === null ? `${props.parameter.label} off` : written(props.value, props.parameter.unit)
+)
 async function type(): Promise<void> {
-  const text = await ask.ask({ title: props.parameter.label, kind: 'text', initial: String(props.value ?? ''), placeholder: `${props.parameter.min} to ${props.parameter.max} ${props.parameter.unit ?? ''}${props.value === null ? ', or off' : ''}` })
+  const text = await ask.ask({
+    title: props.parameter.label,
+    kind: 'text',
+    initial: String(props.value ?? ''),
+    placeholder: `${props.parameter.min} to ${props.parameter.max} ${props.parameter.unit ?? ''}${props.value === null ? ', or off' : ''}`
+  })
   if (text === null) return
   if (text === 'off') emit('done', null)
   else {
@@ -20,6 +27,15 @@ async function type(): Promise<void> {
 }
 </script>
 
-<template><button class="plain num" :title="`${parameter.label}: type a value`" :aria-label="parameter.label" @click="type">{{ shown }}</button></template>
+<template>
+  <button class="plain num" :title="`${parameter.label}: type a value`" :aria-label="parameter.label" @click="type">
+    {{ shown }}
+  </button>
+</template>
 
-<style scoped>.num { border-bottom: 1px dotted var(--rule); font-size: 12px; }</style>
+<style scoped>
+.num {
+  border-bottom: 1px dotted var(--rule);
+  font-size: 12px;
+}
+</style>

@@ -14,13 +14,23 @@ import { useStrips } from '~/stores/strips'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
-const store = useSession(), shell = useShell(), gestures = useGestures(), strips = useStrips(), compare = useCompare()
+const store = useSession(),
+  shell = useShell(),
+  gestures = useGestures(),
+  strips = useStrips(),
+  compare = useCompare()
 const channel = computed(() => store.session!.channel[props.id]!)
 const slots = computed(() => slotsOf(store.session!, props.id))
 const isNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const before = computed(() => slots.value.filter(s => !s.afterFader))
 const after = computed(() => slots.value.filter(s => s.afterFader))
-const chain = computed(() => compare.pair && compare.pair.slots.length > 1 && compare.pair.slots.every(s => store.session!.slot[s]?.channel === props.id) ? compare.pair.slots : slots.value.filter(s => s.state === 'on').map(s => s.id))
+const chain = computed(() =>
+  compare.pair &&
+  compare.pair.slots.length > 1 &&
+  compare.pair.slots.every(s => store.session!.slot[s]?.channel === props.id)
+    ? compare.pair.slots
+    : slots.value.filter(s => s.state === 'on').map(s => s.id)
+)
 const open = computed(() => slots.value.find(s => s.id === shell.openSlot))
 const leaving = (tap: Tap) => rows(store.session!, 'feed').filter(f => f.from === props.id && f.tap === tap)
 function goal(f: Feed): string {
@@ -29,16 +39,24 @@ function goal(f: Feed): string {
   if (f.kind === 'port') return f.ports.map(p => s.port[p]?.name).join(', ')
   return s.channel[f.to!]?.name ?? ''
 }
-const shownState = (s: Slot) => compare.hides(s.id) ? 'compared' : s.state
-const label = (s: Slot) => s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor)
-const dragged = computed({ get: () => shell.draggedSlot, set: id => { shell.draggedSlot = id } })
+const shownState = (s: Slot) => (compare.hides(s.id) ? 'compared' : s.state)
+const label = (s: Slot) => (s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor))
+const dragged = computed({
+  get: () => shell.draggedSlot,
+  set: id => {
+    shell.draggedSlot = id
+  }
+})
 
 /** A slot dropped before the `index`th of its side. */
 function drop(afterFader: boolean, index: number): void {
   const id = dragged.value
   dragged.value = null
   if (!id) return
-  if (store.session!.slot[id]?.channel !== props.id) { void gestures.dropSlot(id, props.id); return }
+  if (store.session!.slot[id]?.channel !== props.id) {
+    void gestures.dropSlot(id, props.id)
+    return
+  }
   const side = (afterFader ? after : before).value.filter(s => s.id !== id)
   const shift = (afterFader ? after : before).value.slice(0, index).some(s => s.id === id) ? 1 : 0
   store.apply('setSlot', { id, fields: { afterFader, order: orderAt(side, index - shift) } })
@@ -53,7 +71,14 @@ function flip(leg: number): void {
   const now = channel.value.flippedLegs
   set({ flippedLegs: now.includes(leg) ? now.filter(l => l !== leg) : [...now, leg].sort((a, b) => a - b) })
 }
-const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz' ? 'low cut' : 'high cut', unit: 'Hz' as const, min: 10, max, initial: 80 })
+const cutHz = (name: string, max: number) => ({
+  name,
+  label: name === 'lowCutHz' ? 'low cut' : 'high cut',
+  unit: 'Hz' as const,
+  min: 10,
+  max,
+  initial: 80
+})
 </script>
 
 <template>
@@ -62,54 +87,232 @@ const cutHz = (name: string, max: number) => ({ name, label: name === 'lowCutHz'
     <SlotPanel v-if="open" :id="open.id" :key="open.id" />
     <div v-if="chain.length > 1" class="chain"><SlotCompare :ids="chain" /></div>
     <div class="scroll run">
-      <div class="stage name"><strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{ channel.kind }}</span><button v-else class="plain notes" data-open-notes @click="shell.openSlot = null; shell.openNotes = shell.openNotes === id ? null : id">notes…</button></div>
+      <div class="stage name">
+        <strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{
+          channel.kind
+        }}</span
+        ><button
+          v-else
+          class="plain notes"
+          data-open-notes
+          @click="
+            shell.openSlot = null
+            shell.openNotes = shell.openNotes === id ? null : id
+          "
+        >
+          notes…
+        </button>
+      </div>
       <div class="stage input">
         <span class="caption">input section</span>
-        <span class="row"><button class="plain" @click="trim">trim <span class="num">{{ dB(channel.trimDb) }}</span></button>
-          <span class="caption">polarity</span><button v-for="(l, i) in channel.layout" :key="l" class="plain leg" :class="{ on: channel.flippedLegs.includes(i) }" :aria-pressed="channel.flippedLegs.includes(i)" :title="`turn the polarity of ${l}`" @click="flip(i)">{{ l }}</button></span>
-        <span class="row"><ParamNumber :parameter="cutHz('lowCutHz', 2000)" :value="channel.lowCutHz" @done="v => set({ lowCutHz: v })" /><ParamNumber :parameter="cutHz('highCutHz', 40000)" :value="channel.highCutHz" @done="v => set({ highCutHz: v })" /></span>
+        <span class="row"
+          ><button class="plain" @click="trim">
+            trim <span class="num">{{ dB(channel.trimDb) }}</span>
+          </button>
+          <span class="caption">polarity</span
+          ><button
+            v-for="(l, i) in channel.layout"
+            :key="l"
+            class="plain leg"
+            :class="{ on: channel.flippedLegs.includes(i) }"
+            :aria-pressed="channel.flippedLegs.includes(i)"
+            :title="`turn the polarity of ${l}`"
+            @click="flip(i)"
+          >
+            {{ l }}
+          </button></span
+        >
+        <span class="row"
+          ><ParamNumber
+            :parameter="cutHz('lowCutHz', 2000)"
+            :value="channel.lowCutHz"
+            @done="v => set({ lowCutHz: v })" /><ParamNumber
+            :parameter="cutHz('highCutHz', 40000)"
+            :value="channel.highCutHz"
+            @done="v => set({ highCutHz: v })"
+        /></span>
       </div>
       <TapPoint label="input" :feeds="leaving('input')" :goal="goal" :own-pan="channel.pan" />
       <template v-for="(side, s) in [before, after]" :key="s">
         <template v-for="(slot, i) in side" :key="slot.id">
           <i class="gap" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, i)" />
           <button
-            class="slot" :class="[shownState(slot), { open: slot.id === shell.openSlot, missing: !PROCESSORS[slot.processor] && slot.processor !== LOOP, loop: !!slot.loop }]" draggable="true" :data-slot="slot.id"
-            @dragstart="dragged = slot.id" @dragend="dragged = null" @click="shell.openSlot = shell.openSlot === slot.id ? null : slot.id">
+            class="slot"
+            :class="[
+              shownState(slot),
+              {
+                open: slot.id === shell.openSlot,
+                missing: !PROCESSORS[slot.processor] && slot.processor !== LOOP,
+                loop: !!slot.loop
+              }
+            ]"
+            draggable="true"
+            :data-slot="slot.id"
+            @dragstart="dragged = slot.id"
+            @dragend="dragged = null"
+            @click="shell.openSlot = shell.openSlot === slot.id ? null : slot.id"
+          >
             <span class="clip">{{ label(slot) }}</span>
-            <span class="caption">{{ !PROCESSORS[slot.processor] && slot.processor !== LOOP ? 'not here' : shownState(slot) === 'on' ? (slot.mix < 1 ? `mix ${Math.round(slot.mix * 100)} %` : 'on') : shownState(slot) }}</span>
+            <span class="caption">{{
+              !PROCESSORS[slot.processor] && slot.processor !== LOOP
+                ? 'not here'
+                : shownState(slot) === 'on'
+                  ? slot.mix < 1
+                    ? `mix ${Math.round(slot.mix * 100)} %`
+                    : 'on'
+                  : shownState(slot)
+            }}</span>
           </button>
         </template>
         <i class="gap end" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, side.length)" />
-        <button v-if="s === 0" class="plain add" title="insert (i n)" data-insert @click="gestures.addSlot(id)">insert…</button>
+        <button v-if="s === 0" class="plain add" title="insert (i n)" data-insert @click="gestures.addSlot(id)">
+          insert…
+        </button>
         <TapPoint v-if="s === 0" label="pre-fader" :feeds="leaving('pre')" :goal="goal" :own-pan="channel.pan" />
-        <div v-if="s === 0" class="stage fader"><span class="caption">fader</span><span class="num">{{ dB(channel.levelDb) }}</span><span class="caption">{{ channel.muted ? 'muted' : '' }}</span></div>
+        <div v-if="s === 0" class="stage fader">
+          <span class="caption">fader</span><span class="num">{{ dB(channel.levelDb) }}</span
+          ><span class="caption">{{ channel.muted ? 'muted' : '' }}</span>
+        </div>
       </template>
       <TapPoint label="post-fader" :feeds="leaving('post')" :goal="goal" :own-pan="channel.pan" last />
-      <button v-if="slots.length > 1" class="plain whole" title="all slots that are on, with and without, at equal loudness" data-compare-chain @click="compare.beginChain(id)">compare all</button>
-      <button class="plain close" aria-label="close the rail" title="Esc" @click="shell.railOf = null; shell.openSlot = null">×</button>
+      <button
+        v-if="slots.length > 1"
+        class="plain whole"
+        title="all slots that are on, with and without, at equal loudness"
+        data-compare-chain
+        @click="compare.beginChain(id)"
+      >
+        compare all
+      </button>
+      <button
+        class="plain close"
+        aria-label="close the rail"
+        title="Esc"
+        @click="
+          shell.railOf = null
+          shell.openSlot = null
+        "
+      >
+        ×
+      </button>
     </div>
   </section>
 </template>
 
 <style scoped>
-.rail { border-bottom: 1px solid var(--rule); flex: none; }
-.run { display: flex; align-items: flex-start; gap: 0; padding: 10px 40px 10px 16px; position: relative; overflow-x: auto; min-height: 88px; background: linear-gradient(var(--signal), var(--signal)) 0 31px / 100% 1.5px no-repeat, var(--surface); }
-.stage { display: grid; gap: 2px; padding: 4px 10px; background: var(--surface); border: 1px solid var(--rule); border-radius: var(--radius); flex: none; margin-right: 14px; }
-.name { width: 120px; border-left: 4px solid var(--signal); }
-.row { display: flex; gap: 10px; align-items: baseline; font-size: 12px; }
-.whole { color: var(--acting); background: var(--surface); padding: 12px 6px; margin-left: 8px; flex: none; } .chain { padding: 4px 16px 0; background: var(--ground); } .chain:empty { display: none; }
-.notes { color: var(--acting); font-size: 12px; }
-.leg { font-size: 11px; }
-.leg.on { color: var(--acting); font-weight: 600; text-decoration: line-through; }
-.slot { display: grid; gap: 1px; width: 128px; padding: 4px 10px; text-align: left; background: var(--raised); border: 1px solid var(--ink-3); border-radius: var(--radius); cursor: grab; flex: none; }
-.slot.open { border-color: var(--acting); box-shadow: 0 0 0 1px var(--acting); }
-.slot.bypassed { border-style: dashed; color: var(--ink-2); }
-.slot.off { opacity: 0.5; }
-.slot.missing { border: 1.5px dashed var(--mind); }
-.slot.loop { border-left: 4px double var(--ink); }
-.gap { width: 14px; height: 44px; flex: none; }
-.gap.hot { background: var(--acting-soft); border-radius: 2px; }
-.add { color: var(--acting); background: var(--surface); padding: 12px 6px; flex: none; margin-right: 10px; }
-.close { position: sticky; right: -28px; margin-left: auto; font-size: 18px; padding: 0 6px; background: var(--surface); }
+.rail {
+  border-bottom: 1px solid var(--rule);
+  flex: none;
+}
+.run {
+  display: flex;
+  align-items: flex-start;
+  gap: 0;
+  padding: 10px 40px 10px 16px;
+  position: relative;
+  overflow-x: auto;
+  min-height: 88px;
+  background:
+    linear-gradient(var(--signal), var(--signal)) 0 31px / 100% 1.5px no-repeat,
+    var(--surface);
+}
+.stage {
+  display: grid;
+  gap: 2px;
+  padding: 4px 10px;
+  background: var(--surface);
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  flex: none;
+  margin-right: 14px;
+}
+.name {
+  width: 120px;
+  border-left: 4px solid var(--signal);
+}
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  font-size: 12px;
+}
+.whole {
+  color: var(--acting);
+  background: var(--surface);
+  padding: 12px 6px;
+  margin-left: 8px;
+  flex: none;
+}
+.chain {
+  padding: 4px 16px 0;
+  background: var(--ground);
+}
+.chain:empty {
+  display: none;
+}
+.notes {
+  color: var(--acting);
+  font-size: 12px;
+}
+.leg {
+  font-size: 11px;
+}
+.leg.on {
+  color: var(--acting);
+  font-weight: 600;
+  text-decoration: line-through;
+}
+.slot {
+  display: grid;
+  gap: 1px;
+  width: 128px;
+  padding: 4px 10px;
+  text-align: left;
+  background: var(--raised);
+  border: 1px solid var(--ink-3);
+  border-radius: var(--radius);
+  cursor: grab;
+  flex: none;
+}
+.slot.open {
+  border-color: var(--acting);
+  box-shadow: 0 0 0 1px var(--acting);
+}
+.slot.bypassed {
+  border-style: dashed;
+  color: var(--ink-2);
+}
+.slot.off {
+  opacity: 0.5;
+}
+.slot.missing {
+  border: 1.5px dashed var(--mind);
+}
+.slot.loop {
+  border-left: 4px double var(--ink);
+}
+.gap {
+  width: 14px;
+  height: 44px;
+  flex: none;
+}
+.gap.hot {
+  background: var(--acting-soft);
+  border-radius: 2px;
+}
+.add {
+  color: var(--acting);
+  background: var(--surface);
+  padding: 12px 6px;
+  flex: none;
+  margin-right: 10px;
+}
+.close {
+  position: sticky;
+  right: -28px;
+  margin-left: auto;
+  font-size: 18px;
+  padding: 0 6px;
+  background: var(--surface);
+}
 </style>

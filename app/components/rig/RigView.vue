@@ -7,64 +7,162 @@ import { LOOP } from '@nullet/core/processors/table'
 import { useSession } from '~/stores/session'
 import { useRigGestures } from './rigGestures'
 
-const store = useSession(), route = useRoute()
+const store = useSession(),
+  route = useRoute()
 const { newLoop, newUnit } = useRigGestures()
 const rigs = computed(() => rows(store.session!, 'rig').sort(byOrder))
 const shown = ref(settings(store.session!).rig ?? rigs.value[0]?.id ?? '')
 const open = ref<string | null>(null)
-watch(() => route.query.at, at => {
-  const id = String(at ?? ''), s = store.session!
-  const owner = s.unit[id]?.rig ?? s.loop[id]?.rig ?? (s.port[id] ? s.interface[s.port[id]!.interface]!.rig : undefined)
-  if (owner) { shown.value = owner; open.value = s.port[id] ? null : id }
-}, { immediate: true })
+watch(
+  () => route.query.at,
+  at => {
+    const id = String(at ?? ''),
+      s = store.session!
+    const owner =
+      s.unit[id]?.rig ?? s.loop[id]?.rig ?? (s.port[id] ? s.interface[s.port[id]!.interface]!.rig : undefined)
+    if (owner) {
+      shown.value = owner
+      open.value = s.port[id] ? null : id
+    }
+  },
+  { immediate: true }
+)
 const rig = computed(() => store.session!.rig[shown.value])
 const devices = computed(() => rows(store.session!, 'interface').filter(i => i.rig === shown.value))
 const device = computed(() => devices.value[0])
-const loops = computed(() => rows(store.session!, 'loop').filter(l => l.rig === shown.value).sort(byOrder))
+const loops = computed(() =>
+  rows(store.session!, 'loop')
+    .filter(l => l.rig === shown.value)
+    .sort(byOrder)
+)
 const unit = computed(() => store.session!.unit[open.value ?? ''])
-const holder = (loop: string) => { const slot = rows(store.session!, 'slot').find(s => s.processor === LOOP && s.loop === loop); return slot && store.session!.channel[slot.channel]?.name }
+const holder = (loop: string) => {
+  const slot = rows(store.session!, 'slot').find(s => s.processor === LOOP && s.loop === loop)
+  return slot && store.session!.channel[slot.channel]?.name
+}
 const free = computed(() => {
-  const used = new Set([...loops.value.flatMap(l => [...l.outPorts, ...l.inPorts]), ...rows(store.session!, 'feed').flatMap(f => f.ports)])
+  const used = new Set([
+    ...loops.value.flatMap(l => [...l.outPorts, ...l.inPorts]),
+    ...rows(store.session!, 'feed').flatMap(f => f.ports)
+  ])
   const mine = rows(store.session!, 'port').filter(p => p.interface === device.value?.id)
-  return { out: mine.filter(p => p.direction === 'out' && !used.has(p.id)).length, in: mine.filter(p => p.direction === 'in' && !used.has(p.id)).length }
+  return {
+    out: mine.filter(p => p.direction === 'out' && !used.has(p.id)).length,
+    in: mine.filter(p => p.direction === 'in' && !used.has(p.id)).length
+  }
 })
-async function makeLoop(): Promise<void> { const id = await newLoop(shown.value); if (id) open.value = id }
-async function makeUnit(): Promise<void> { const id = await newUnit(shown.value); if (id) open.value = id }
+async function makeLoop(): Promise<void> {
+  const id = await newLoop(shown.value)
+  if (id) open.value = id
+}
+async function makeUnit(): Promise<void> {
+  const id = await newUnit(shown.value)
+  if (id) open.value = id
+}
 </script>
 
 <template>
-  <div v-if="!rig" class="empty"><h2>No rig</h2>This session describes no room. A session package can bring one in.</div>
+  <div v-if="!rig" class="empty">
+    <h2>No rig</h2>
+    This session describes no room. A session package can bring one in.
+  </div>
   <div v-else class="rigview">
     <div class="tools">
-      <el-radio-group v-model="shown" size="small" aria-label="rig"><el-radio-button v-for="r in rigs" :key="r.id" :value="r.id">{{ r.name }}</el-radio-button></el-radio-group>
-      <span v-if="device" class="quiet">{{ device.name }}: driver reports {{ device.reportedLatencySamples }} samples · {{ free.out }} outs and {{ free.in }} ins free</span>
-      <span v-for="d in devices" :key="d.id" class="clock"><span class="caption">{{ devices.length > 1 ? `${d.name}: ` : '' }}clock</span>
-        <el-select :model-value="d.clock" size="small" class="which" :aria-label="`clock of ${d.name}`" @change="(clock: string) => store.apply('setInterface', { id: d.id, fields: { clock } })"><el-option value="locked" label="locked" /><el-option value="free" label="free" /></el-select>
-        <ParamNumber v-if="d.clock === 'free'" :parameter="{ name: 'driftPpm', label: 'ppm', min: -200, max: 200, initial: 0 }" :value="d.driftPpm" @done="v => v === null || store.apply('setInterface', { id: d.id, fields: { driftPpm: v } })" /></span>
+      <el-radio-group v-model="shown" size="small" aria-label="rig"
+        ><el-radio-button v-for="r in rigs" :key="r.id" :value="r.id">{{ r.name }}</el-radio-button></el-radio-group
+      >
+      <span v-if="device" class="quiet"
+        >{{ device.name }}: driver reports {{ device.reportedLatencySamples }} samples · {{ free.out }} outs and
+        {{ free.in }} ins free</span
+      >
+      <span v-for="d in devices" :key="d.id" class="clock"
+        ><span class="caption">{{ devices.length > 1 ? `${d.name}: ` : '' }}clock</span>
+        <el-select
+          :model-value="d.clock"
+          size="small"
+          class="which"
+          :aria-label="`clock of ${d.name}`"
+          @change="(clock: string) => store.apply('setInterface', { id: d.id, fields: { clock } })"
+          ><el-option value="locked" label="locked" /><el-option value="free" label="free"
+        /></el-select>
+        <ParamNumber
+          v-if="d.clock === 'free'"
+          :parameter="{ name: 'driftPpm', label: 'ppm', min: -200, max: 200, initial: 0 }"
+          :value="d.driftPpm"
+          @done="v => v === null || store.apply('setInterface', { id: d.id, fields: { driftPpm: v } })"
+      /></span>
       <span class="space" />
-      <button v-if="settings(store.session!).rig !== shown" class="plain act" @click="store.apply('setSession', { rig: shown })">work in this rig</button>
+      <button
+        v-if="settings(store.session!).rig !== shown"
+        class="plain act"
+        @click="store.apply('setSession', { rig: shown })"
+      >
+        work in this rig
+      </button>
       <button class="plain act" @click="makeUnit">new unit…</button>
       <el-button size="small" type="primary" data-new-loop @click="makeLoop">New loop…</el-button>
     </div>
     <div class="body">
-      <RigDrawing :rig="shown" :open="open" @open="id => open = open === id ? null : id" />
+      <RigDrawing :rig="shown" :open="open" @open="id => (open = open === id ? null : id)" />
       <aside class="scroll side">
         <UnitPanel v-if="unit" :id="unit.id" @close="open = null" />
         <h2 class="title">Loops</h2>
-        <p v-if="!loops.length" class="quiet">No loop yet. A loop leaves by ports out, goes through units and comes back at ports in; it can then be put into any channel’s rail.</p>
-        <LoopPanel v-for="l in loops" :key="l.id" :loop="l" :holder="holder(l.id)" :open="open === l.id" @toggle="open = open === l.id ? null : l.id" />
+        <p v-if="!loops.length" class="quiet">
+          No loop yet. A loop leaves by ports out, goes through units and comes back at ports in; it can then be put
+          into any channel’s rail.
+        </p>
+        <LoopPanel
+          v-for="l in loops"
+          :key="l.id"
+          :loop="l"
+          :holder="holder(l.id)"
+          :open="open === l.id"
+          @toggle="open = open === l.id ? null : l.id"
+        />
       </aside>
     </div>
   </div>
 </template>
 
 <style scoped>
-.rigview { display: flex; flex-direction: column; min-height: 0; flex: 1; }
-.tools { display: flex; align-items: center; gap: 14px; padding: 6px 16px; border-bottom: 1px solid var(--rule); min-height: 41px; }
-.space { flex: 1; }
-.clock { display: flex; gap: 6px; align-items: center; }
-.which { width: 84px; }
-.act { color: var(--acting); }
-.body { display: flex; flex: 1; min-height: 0; }
-.side { width: 440px; flex: none; border-left: 1px solid var(--rule); background: var(--surface); padding: 14px 16px; }
+.rigview {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  min-height: 41px;
+}
+.space {
+  flex: 1;
+}
+.clock {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.which {
+  width: 84px;
+}
+.act {
+  color: var(--acting);
+}
+.body {
+  display: flex;
+  flex: 1;
+  min-height: 0;
+}
+.side {
+  width: 440px;
+  flex: none;
+  border-left: 1px solid var(--rule);
+  background: var(--surface);
+  padding: 14px 16px;
+}
 </style>

@@ -8,26 +8,43 @@ import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 
 /** Ports out that lead straight into a unit, and ports in that it leads to, by jack. */
-export function portsAround(session: Session, unit: string): { outs: string[], ins: string[] } {
+export function portsAround(session: Session, unit: string): { outs: string[]; ins: string[] } {
   const cables = rows(session, 'cable')
   return {
-    outs: cables.filter(c => c.toUnit === unit && c.fromPort).sort((a, b) => a.toJack - b.toJack).map(c => c.fromPort!),
-    ins: cables.filter(c => c.fromUnit === unit && c.toPort).sort((a, b) => a.fromJack - b.fromJack).map(c => c.toPort!)
+    outs: cables
+      .filter(c => c.toUnit === unit && c.fromPort)
+      .sort((a, b) => a.toJack - b.toJack)
+      .map(c => c.fromPort!),
+    ins: cables
+      .filter(c => c.fromUnit === unit && c.toPort)
+      .sort((a, b) => a.fromJack - b.fromJack)
+      .map(c => c.toPort!)
   }
 }
 
 export function useRigGestures() {
-  const store = useSession(), ask = useAsk(), notices = useNotices()
+  const store = useSession(),
+    ask = useAsk(),
+    notices = useNotices()
   const now = () => store.session!
 
   /** A loop around a unit: the ports that its cables lead to. */
   async function newLoop(rig: string): Promise<string | null> {
-    const units = rows(now(), 'unit').filter(u => u.rig === rig).sort(byOrder)
+    const units = rows(now(), 'unit')
+      .filter(u => u.rig === rig)
+      .sort(byOrder)
     const unit = await ask.ask({
-      title: 'New loop through…', kind: 'choice',
+      title: 'New loop through…',
+      kind: 'choice',
       choices: units.map(u => {
         const { outs, ins } = portsAround(now(), u.id)
-        const missing = !outs.length ? 'no cable leads into it from a port' : !ins.length ? 'no cable leads from it to a port' : ins.length > 2 ? 'it returns on more than two ports' : undefined
+        const missing = !outs.length
+          ? 'no cable leads into it from a port'
+          : !ins.length
+            ? 'no cable leads from it to a port'
+            : ins.length > 2
+              ? 'it returns on more than two ports'
+              : undefined
         return { value: u.id, label: u.name, hint: `${outs.length} out, ${ins.length} in`, refused: missing }
       })
     })
@@ -36,20 +53,38 @@ export function useRigGestures() {
     if (!name) return null
     const { outs, ins } = portsAround(now(), unit)
     const id = newId()
-    return store.apply('setLoop', { id, rig, fields: { name, order: orderAtEnd(rows(now(), 'loop')), outPorts: outs, inPorts: ins } }) ? id : null
+    return store.apply('setLoop', {
+      id,
+      rig,
+      fields: { name, order: orderAtEnd(rows(now(), 'loop')), outPorts: outs, inPorts: ins }
+    })
+      ? id
+      : null
   }
 
   async function newUnit(rig: string): Promise<string | null> {
-    const model = await ask.ask({ title: 'New unit', kind: 'choice', choices: Object.values(UNITS).map(u => ({ value: u.model, label: u.label, hint: `${u.inputs.length} in, ${u.outputs.length} out` })) })
+    const model = await ask.ask({
+      title: 'New unit',
+      kind: 'choice',
+      choices: Object.values(UNITS).map(u => ({
+        value: u.model,
+        label: u.label,
+        hint: `${u.inputs.length} in, ${u.outputs.length} out`
+      }))
+    })
     if (!model) return null
     const name = await ask.ask({ title: 'Name of the unit', kind: 'text', initial: UNITS[model]!.label })
     if (!name) return null
     const id = newId()
-    return store.apply('setUnit', { id, rig, fields: { name, model, order: orderAtEnd(rows(now(), 'unit')) } }) ? id : null
+    return store.apply('setUnit', { id, rig, fields: { name, model, order: orderAtEnd(rows(now(), 'unit')) } })
+      ? id
+      : null
   }
 
-  type End = { port: string } | { unit: string, jack: number }
-  function plug(rig: string, from: End, to: End): void { store.apply('addCable', { id: newId(), rig, from, to }) }
+  type End = { port: string } | { unit: string; jack: number }
+  function plug(rig: string, from: End, to: End): void {
+    store.apply('addCable', { id: newId(), rig, from, to })
+  }
 
   function pull(cable: Row<'cable'>): void {
     if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable pulled.', { label: 'Undo', run: store.undo })

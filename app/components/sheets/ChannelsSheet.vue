@@ -10,25 +10,48 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
-const store = useSession(), selection = useSelection()
-const ROLES = [{ value: 'track', label: 'tracks' }, { value: 'submix', label: 'submixes' }, { value: 'return', label: 'returns' }, { value: 'stem', label: 'stems' }, { value: 'main', label: 'mains' }] as const
-const role = ref<typeof ROLES[number]['value']>('track')
+const store = useSession(),
+  selection = useSelection()
+const ROLES = [
+  { value: 'track', label: 'tracks' },
+  { value: 'submix', label: 'submixes' },
+  { value: 'return', label: 'returns' },
+  { value: 'stem', label: 'stems' },
+  { value: 'main', label: 'mains' }
+] as const
+const role = ref<(typeof ROLES)[number]['value']>('track')
 const count = ref(4)
 const pattern = ref('Track ##')
 const layout = ref('stereo')
-const buses = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'bus').sort(byOrder))
+const buses = computed(() =>
+  rows(store.session!, 'channel')
+    .filter(c => c.kind === 'bus')
+    .sort(byOrder)
+)
 const to = ref(buses.value.find(b => b.role === 'main')?.id ?? '')
 const names = computed(() => seriesNames(pattern.value || 'Channel', count.value))
-const shown = computed(() => names.value.length > 5 ? `${names.value.slice(0, 4).join(', ')} … ${names.value.at(-1)}` : names.value.join(', '))
+const shown = computed(() =>
+  names.value.length > 5 ? `${names.value.slice(0, 4).join(', ')} … ${names.value.at(-1)}` : names.value.join(', ')
+)
 
 function make(): void {
   const all = rows(store.session!, 'channel')
   const orders = ordersAtEnd(all, count.value)
   const channels = names.value.map((name, i) => ({ id: newId(), name, order: orders[i]!, feedId: newId() }))
   const { family, colour } = guessFamily(pattern.value, familyTable(store.session!))
-  const made = store.apply('createChannels', { channels, role: role.value, layout: LAYOUTS[layout.value]!, to: role.value === 'main' ? null : to.value || null, family, colour })
+  const made = store.apply('createChannels', {
+    channels,
+    role: role.value,
+    layout: LAYOUTS[layout.value]!,
+    to: role.value === 'main' ? null : to.value || null,
+    family,
+    colour
+  })
   if (!made) return
-  selection.set(channels.map(c => c.id), channels[0]!.id)
+  selection.set(
+    channels.map(c => c.id),
+    channels[0]!.id
+  )
   emit('close')
 }
 </script>
@@ -36,16 +59,48 @@ function make(): void {
 <template>
   <form class="form" @submit.prevent="make">
     <label>how many</label><el-input-number v-model="count" :min="1" :max="200" size="small" aria-label="how many" />
-    <label>kind</label><el-select v-model="role" aria-label="kind"><el-option v-for="r in ROLES" :key="r.value" :value="r.value" :label="r.label" /></el-select>
-    <label>names</label><div><el-input v-model="pattern" maxlength="280" aria-label="names" data-pattern /><p class="caption" data-preview>{{ shown }}</p></div>
-    <label>layout</label><el-select v-model="layout" aria-label="layout"><el-option v-for="l in Object.keys(LAYOUTS)" :key="l" :value="l" :label="l" /></el-select>
-    <template v-if="role !== 'main'"><label>feed to</label><el-select v-model="to" aria-label="feed to"><el-option value="" label="nowhere" /><el-option v-for="b in buses" :key="b.id" :value="b.id" :label="b.name" /></el-select></template>
+    <label>kind</label
+    ><el-select v-model="role" aria-label="kind"
+      ><el-option v-for="r in ROLES" :key="r.value" :value="r.value" :label="r.label"
+    /></el-select>
+    <label>names</label>
+    <div>
+      <el-input v-model="pattern" maxlength="280" aria-label="names" data-pattern />
+      <p class="caption" data-preview>{{ shown }}</p>
+    </div>
+    <label>layout</label
+    ><el-select v-model="layout" aria-label="layout"
+      ><el-option v-for="l in Object.keys(LAYOUTS)" :key="l" :value="l" :label="l"
+    /></el-select>
+    <template v-if="role !== 'main'"
+      ><label>feed to</label
+      ><el-select v-model="to" aria-label="feed to"
+        ><el-option value="" label="nowhere" /><el-option
+          v-for="b in buses"
+          :key="b.id"
+          :value="b.id"
+          :label="b.name" /></el-select
+    ></template>
   </form>
-  <SheetEnd :label="count === 1 ? 'Make it' : `Make ${count}`" note="# in a name stands for the number, ## for two digits." @close="emit('close')" @done="make" />
+  <SheetEnd
+    :label="count === 1 ? 'Make it' : `Make ${count}`"
+    note="# in a name stands for the number, ## for two digits."
+    @close="emit('close')"
+    @done="make"
+  />
 </template>
 
 <style scoped>
-.form { display: grid; grid-template-columns: 90px 1fr; gap: 10px 16px; align-items: center; }
-.form .el-input-number { width: 120px; }
-p { margin: 4px 0 0; }
+.form {
+  display: grid;
+  grid-template-columns: 90px 1fr;
+  gap: 10px 16px;
+  align-items: center;
+}
+.form .el-input-number {
+  width: 120px;
+}
+p {
+  margin: 4px 0 0;
+}
 </style>

@@ -9,20 +9,44 @@ import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
 const store = useSession()
-const list = ref(familyTable(store.session!).map(f => ({ family: f.family, colour: f.colour, words: f.words.join(', ') })))
+const list = ref(
+  familyTable(store.session!).map(f => ({ family: f.family, colour: f.colour, words: f.words.join(', ') }))
+)
 const again = ref(true)
-const rules = computed((): FamilyRule[] => list.value.filter(f => f.family.trim()).map(f => ({ family: f.family.trim(), colour: f.colour, words: f.words.split(',').map(w => w.trim().toLowerCase()).filter(Boolean) })))
+const rules = computed((): FamilyRule[] =>
+  list.value
+    .filter(f => f.family.trim())
+    .map(f => ({
+      family: f.family.trim(),
+      colour: f.colour,
+      words: f.words
+        .split(',')
+        .map(w => w.trim().toLowerCase())
+        .filter(Boolean)
+    }))
+)
 /** Tracks whose family was never set by hand. */
-const open = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track' && (c.familyGuessed || !c.family)))
+const open = computed(() =>
+  rows(store.session!, 'channel').filter(c => c.kind === 'track' && (c.familyGuessed || !c.family))
+)
 const known = computed(() => open.value.filter(c => guessFamily(c.name, rules.value).family).length)
 
 function keep(): void {
   const same = JSON.stringify(rules.value) === JSON.stringify(FAMILIES)
-  const edits: { verb: string, args: unknown }[] = [{ verb: 'setSession', args: { families: same ? null : rules.value } }]
+  const edits: { verb: string; args: unknown }[] = [
+    { verb: 'setSession', args: { families: same ? null : rules.value } }
+  ]
   if (again.value) {
     for (const c of open.value) {
       const guess = guessFamily(c.name, rules.value)
-      if (guess.family !== c.family) edits.push({ verb: 'setChannels', args: { ids: [c.id], fields: { family: guess.family, familyGuessed: guess.family !== '', colour: guess.colour } } })
+      if (guess.family !== c.family)
+        edits.push({
+          verb: 'setChannels',
+          args: {
+            ids: [c.id],
+            fields: { family: guess.family, familyGuessed: guess.family !== '', colour: guess.colour }
+          }
+        })
     }
   }
   if (store.apply('several', { label: 'Words for families', edits })) emit('close')
@@ -30,24 +54,62 @@ function keep(): void {
 </script>
 
 <template>
-  <p class="quiet">A track belongs to a family when its name holds one of its words. Words of several parts decide before single ones; where two families answer, none is taken.</p>
+  <p class="quiet">
+    A track belongs to a family when its name holds one of its words. Words of several parts decide before single ones;
+    where two families answer, none is taken.
+  </p>
   <div class="scroll table">
     <div v-for="(f, i) in list" :key="i" class="line">
-      <el-select v-model="f.colour" size="small" class="colour" :aria-label="`colour of ${f.family}`"><template #prefix><i class="hue" :style="{ background: `var(--hue-${f.colour})` }" /></template><el-option v-for="(h, n) in HUES" :key="n" :value="n" :label="h" /></el-select>
+      <el-select v-model="f.colour" size="small" class="colour" :aria-label="`colour of ${f.family}`"
+        ><template #prefix><i class="hue" :style="{ background: `var(--hue-${f.colour})` }" /></template
+        ><el-option v-for="(h, n) in HUES" :key="n" :value="n" :label="h"
+      /></el-select>
       <el-input v-model="f.family" size="small" placeholder="family" :aria-label="`name of family ${i + 1}`" />
-      <el-input v-model="f.words" size="small" placeholder="words, with commas between" :aria-label="`words of ${f.family}`" />
+      <el-input
+        v-model="f.words"
+        size="small"
+        placeholder="words, with commas between"
+        :aria-label="`words of ${f.family}`"
+      />
       <button class="plain quiet" :aria-label="`remove ${f.family}`" @click="list.splice(i, 1)">×</button>
     </div>
   </div>
-  <div class="under"><button class="plain act" @click="list.push({ family: '', colour: 6, words: '' })">add a family</button><el-checkbox v-model="again" size="small">guess again for the {{ open.length }} tracks not set by hand: {{ known }} known</el-checkbox></div>
+  <div class="under">
+    <button class="plain act" @click="list.push({ family: '', colour: 6, words: '' })">add a family</button
+    ><el-checkbox v-model="again" size="small"
+      >guess again for the {{ open.length }} tracks not set by hand: {{ known }} known</el-checkbox
+    >
+  </div>
   <SheetEnd label="Keep" @close="emit('close')" @done="keep" />
 </template>
 
 <style scoped>
-p { margin: 0 0 10px; }
-.table { max-height: 46vh; }
-.line { display: grid; grid-template-columns: 116px 120px 1fr 16px; gap: 8px; align-items: center; padding: 3px 8px 3px 0; }
-.hue { width: 12px; height: 12px; border-radius: 2px; display: block; }
-.under { display: flex; justify-content: space-between; align-items: center; margin-top: 8px; }
-.act { color: var(--acting); }
+p {
+  margin: 0 0 10px;
+}
+.table {
+  max-height: 46vh;
+}
+.line {
+  display: grid;
+  grid-template-columns: 116px 120px 1fr 16px;
+  gap: 8px;
+  align-items: center;
+  padding: 3px 8px 3px 0;
+}
+.hue {
+  width: 12px;
+  height: 12px;
+  border-radius: 2px;
+  display: block;
+}
+.under {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-top: 8px;
+}
+.act {
+  color: var(--acting);
+}
 </style>

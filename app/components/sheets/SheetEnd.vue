@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The last line of a sheet: what is said about it at the left, leave and do at the right.
-defineProps<{ label: string, disabled?: boolean, note?: string }>()
-const emit = defineEmits<{ close: [], done: [] }>()
+defineProps<{ label: string; disabled?: boolean; note?: string }>()
+const emit = defineEmits<{ close: []; done: [] }>()
 </script>
 
 <template>
@@ -13,6 +13,15 @@ const emit = defineEmits<{ close: [], done: [] }>()
 </template>
 
 <style scoped>
-.end { display: flex; align-items: center; gap: 6px; margin-top: 16px; padding-top: 12px; border-top: 1px solid var(--rule); }
-.note { flex: 1; }
+.end {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin-top: 16px;
+  padding-top: 12px;
+  border-top: 1px solid var(--rule);
+}
+.note {
+  flex: 1;
+}
 </style>

@@ -9,7 +9,16 @@ const sheet = computed(() => SHEETS[shell.sheet ?? ''])
 </script>
 
 <template>
-  <el-dialog v-if="sheet" :model-value="true" :title="sheet.title" :width="sheet.width" align-center destroy-on-close data-sheet @close="shell.sheet = null">
+  <el-dialog
+    v-if="sheet"
+    :model-value="true"
+    :title="sheet.title"
+    :width="sheet.width"
+    align-center
+    destroy-on-close
+    data-sheet
+    @close="shell.sheet = null"
+  >
     <component :is="sheet.component" @close="shell.sheet = null" />
   </el-dialog>
 </template>

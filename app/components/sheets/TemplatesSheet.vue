@@ -11,41 +11,94 @@ import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { takeOut } from './takeOut'
 
-interface Summary { id: string, name: string, buses: number, tracks: number, madeAt: string }
+interface Summary {
+  id: string
+  name: string
+  buses: number
+  tracks: number
+  madeAt: string
+}
 const emit = defineEmits<{ close: [] }>()
-const store = useSession(), notices = useNotices(), ask = useAsk(), gestures = useGestures()
+const store = useSession(),
+  notices = useNotices(),
+  ask = useAsk(),
+  gestures = useGestures()
 const list = shallowRef<Summary[] | null>(null)
 const open = shallowRef<TemplateDocument | null>(null)
-const left = ref(new Set<string>()), picker = ref<HTMLInputElement>()
+const left = ref(new Set<string>()),
+  picker = ref<HTMLInputElement>()
 
-async function load(): Promise<void> { try { list.value = await api<Summary[]>('/api/templates') } catch (error) { notices.wrong(error); list.value = [] } }
+async function load(): Promise<void> {
+  try {
+    list.value = await api<Summary[]>('/api/templates')
+  } catch (error) {
+    notices.wrong(error)
+    list.value = []
+  }
+}
 onMounted(load)
 
 const tracks = computed(() => Object.values(store.session!.channel).filter(c => c.kind === 'track'))
-const plan = computed(() => open.value && planTemplate(open.value, store.session!, newId, new Set(tracks.value.map(t => t.id).filter(id => !left.value.has(id)))))
-const refused = computed(() => plan.value ? gestures.refusal(plan.value.edit) : undefined)
+const plan = computed(
+  () =>
+    open.value &&
+    planTemplate(
+      open.value,
+      store.session!,
+      newId,
+      new Set(tracks.value.map(t => t.id).filter(id => !left.value.has(id)))
+    )
+)
+const refused = computed(() => (plan.value ? gestures.refusal(plan.value.edit) : undefined))
 const matched = computed(() => plan.value?.matches.filter(m => m.by && !left.value.has(m.track)).length ?? 0)
 const fresh = computed(() => plan.value?.buses.filter(b => b.what === 'new') ?? [])
-function toggle(id: string): void { const next = new Set(left.value); if (!next.delete(id)) next.add(id); left.value = next }
+function toggle(id: string): void {
+  const next = new Set(left.value)
+  if (!next.delete(id)) next.add(id)
+  left.value = next
+}
 
 async function keep(document: TemplateDocument): Promise<void> {
-  try { await api(`/api/templates/${newId()}`, { method: 'PUT', body: document }); await load() } catch (error) { notices.wrong(error) }
+  try {
+    await api(`/api/templates/${newId()}`, { method: 'PUT', body: document })
+    await load()
+  } catch (error) {
+    notices.wrong(error)
+  }
 }
 async function save(): Promise<void> {
-  const name = await ask.ask({ title: 'Keep the network of this session as a template', kind: 'text', initial: settings(store.session!).name })
+  const name = await ask.ask({
+    title: 'Keep the network of this session as a template',
+    kind: 'text',
+    initial: settings(store.session!).name
+  })
   if (name) await keep(takeTemplate(store.session!, name))
 }
 async function show(id: string): Promise<void> {
-  try { open.value = readTemplate(JSON.stringify(await api(`/api/templates/${id}`))); left.value = new Set() } catch (error) { notices.wrong(error) }
+  try {
+    open.value = readTemplate(JSON.stringify(await api(`/api/templates/${id}`)))
+    left.value = new Set()
+  } catch (error) {
+    notices.wrong(error)
+  }
 }
 async function out(id: string): Promise<void> {
-  try { const d = await api<TemplateDocument>(`/api/templates/${id}`); takeOut(`${d.name}.template.json`, 'application/json', `${JSON.stringify(d, null, 1)}\n`) } catch (error) { notices.wrong(error) }
+  try {
+    const d = await api<TemplateDocument>(`/api/templates/${id}`)
+    takeOut(`${d.name}.template.json`, 'application/json', `${JSON.stringify(d, null, 1)}\n`)
+  } catch (error) {
+    notices.wrong(error)
+  }
 }
 async function bring(e: Event): Promise<void> {
   const file = (e.target as HTMLInputElement).files?.[0]
   if (!file) return
-  try { await keep(readTemplate(await file.text())) } catch (error) { notices.wrong(new Error(`${file.name}: ${(error as Error).message}. Nothing was kept.`)) }
-  (e.target as HTMLInputElement).value = ''
+  try {
+    await keep(readTemplate(await file.text()))
+  } catch (error) {
+    notices.wrong(new Error(`${file.name}: ${(error as Error).message}. Nothing was kept.`))
+  }
+  ;(e.target as HTMLInputElement).value = ''
 }
 async function remove(t: Summary): Promise<void> {
   try {
@@ -53,49 +106,118 @@ async function remove(t: Summary): Promise<void> {
     await api(`/api/templates/${t.id}`, { method: 'DELETE' })
     notices.tell(`Template “${t.name}” removed.`, { label: 'Keep it after all', run: () => void keep(document) })
     await load()
-  } catch (error) { notices.wrong(error) }
+  } catch (error) {
+    notices.wrong(error)
+  }
 }
 function lay(): void {
   if (!plan.value || !store.apply(plan.value.edit.verb, plan.value.edit.args)) return
-  notices.tell(`“${open.value!.name}” laid over this session: ${fresh.value.length} new buses, ${matched.value} tracks matched.`, { label: 'Undo', run: store.undo })
+  notices.tell(
+    `“${open.value!.name}” laid over this session: ${fresh.value.length} new buses, ${matched.value} tracks matched.`,
+    { label: 'Undo', run: store.undo }
+  )
   emit('close')
 }
 </script>
 
 <template>
   <template v-if="!plan">
-    <div class="do"><el-button data-save-template @click="save">Keep this session’s network…</el-button><el-button @click="picker?.click()">Bring in a file…</el-button><input ref="picker" type="file" accept=".json,application/json" hidden data-template @change="bring"></div>
-    <p v-if="list && !list.length" class="quiet">No templates yet. A template holds buses, returns, stems, slots, loops, colours and words for families, without the tracks; it finds tracks of another session by name and by family.</p>
+    <div class="do">
+      <el-button data-save-template @click="save">Keep this session’s network…</el-button
+      ><el-button @click="picker?.click()">Bring in a file…</el-button
+      ><input ref="picker" type="file" accept=".json,application/json" hidden data-template @change="bring" />
+    </div>
+    <p v-if="list && !list.length" class="quiet">
+      No templates yet. A template holds buses, returns, stems, slots, loops, colours and words for families, without
+      the tracks; it finds tracks of another session by name and by family.
+    </p>
     <div v-for="t in list ?? []" :key="t.id" class="line" :data-kept="t.name">
-      <button class="plain clip name" @click="show(t.id)">{{ t.name }}</button><span class="num quiet">{{ t.buses }} buses</span><span class="num quiet">{{ t.tracks }} tracks</span><span class="num quiet">{{ t.madeAt.slice(0, 10) }}</span>
-      <el-button size="small" @click="show(t.id)">Lay over…</el-button><button class="plain quiet" @click="out(t.id)">take out</button><button class="plain quiet" @click="remove(t)">remove</button>
+      <button class="plain clip name" @click="show(t.id)">{{ t.name }}</button><span class="num quiet"
+        >{{ t.buses }} buses</span
+      ><span class="num quiet">{{ t.tracks }} tracks</span><span class="num quiet">{{ t.madeAt.slice(0, 10) }}</span>
+      <el-button size="small" @click="show(t.id)">Lay over…</el-button
+      ><button class="plain quiet" @click="out(t.id)">take out</button
+      ><button class="plain quiet" @click="remove(t)">remove</button>
     </div>
   </template>
   <template v-else>
-    <p class="quiet what"><strong>{{ open!.name }}</strong> brings {{ fresh.length }} new {{ fresh.length === 1 ? 'bus' : 'buses' }}<template v-if="plan.buses.length > fresh.length">, {{ plan.buses.length - fresh.length }} are there already</template>, and matches {{ matched }} of {{ tracks.length }} tracks.</p>
+    <p class="quiet what">
+      <strong>{{ open!.name }}</strong> brings {{ fresh.length }} new {{ fresh.length === 1 ? 'bus' : 'buses'
+      }}<template v-if="plan.buses.length > fresh.length"
+        >, {{ plan.buses.length - fresh.length }} are there already</template
+      >, and matches {{ matched }} of {{ tracks.length }} tracks.
+    </p>
     <p v-for="n in plan.notes" :key="n" class="mind">{{ n }}</p>
     <p v-if="refused" class="wrong" role="alert">{{ refused }}</p>
     <p class="caption">{{ plan.buses.map(b => `${b.name}${b.what === 'new' ? '' : ' (there)'}`).join(' · ') }}</p>
     <div class="scroll matches">
-      <label v-for="m in plan.matches" :key="m.track" class="match" :class="{ none: !m.by }" :data-match="store.session!.channel[m.track]?.name">
+      <label
+        v-for="m in plan.matches"
+        :key="m.track"
+        class="match"
+        :class="{ none: !m.by }"
+        :data-match="store.session!.channel[m.track]?.name"
+      >
         <el-checkbox :model-value="!!m.by && !left.has(m.track)" :disabled="!m.by" @change="toggle(m.track)" />
-        <span class="clip">{{ store.session!.channel[m.track]?.name }}</span><span class="caption clip">{{ m.by === 'name' ? `like “${m.like}”` : m.by === 'family' ? `family ${m.like}` : 'stays as it is' }}</span>
-        <span class="clip">{{ m.to.length ? `→ ${m.to.join(', ')}` : '' }}</span><span class="caption">{{ m.sends ? `${m.sends} ${m.sends === 1 ? 'send' : 'sends'}` : '' }}</span>
+        <span class="clip">{{ store.session!.channel[m.track]?.name }}</span><span class="caption clip">{{
+          m.by === 'name' ? `like “${m.like}”` : m.by === 'family' ? `family ${m.like}` : 'stays as it is'
+        }}</span>
+        <span class="clip">{{ m.to.length ? `→ ${m.to.join(', ')}` : '' }}</span><span class="caption">{{
+          m.sends ? `${m.sends} ${m.sends === 1 ? 'send' : 'sends'}` : ''
+        }}</span>
       </label>
     </div>
-    <SheetEnd label="Lay it over" :disabled="!!refused" note="All of it is one undo." @close="open = null" @done="lay" />
+    <SheetEnd
+      label="Lay it over"
+      :disabled="!!refused"
+      note="All of it is one undo."
+      @close="open = null"
+      @done="lay"
+    />
   </template>
 </template>
 
 <style scoped>
-.do { margin-bottom: 12px; }
-.line { display: grid; grid-template-columns: 1fr 70px 76px 84px auto auto auto; gap: 12px; align-items: center; padding: 6px 0; border-top: 1px solid var(--rule); }
-.name { font-weight: 500; }
-p { margin: 0 0 8px; }
-.what { color: var(--ink); }
-.mind { color: var(--mind); }
-.wrong { color: var(--wrong); }
-.matches { max-height: 40vh; border-top: 1px solid var(--rule); }
-.match { display: grid; grid-template-columns: 18px 1.2fr 1fr 1.3fr 60px; gap: 10px; align-items: center; height: 27px; cursor: pointer; }
-.match.none { color: var(--ink-3); cursor: default; }
+.do {
+  margin-bottom: 12px;
+}
+.line {
+  display: grid;
+  grid-template-columns: 1fr 70px 76px 84px auto auto auto;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 0;
+  border-top: 1px solid var(--rule);
+}
+.name {
+  font-weight: 500;
+}
+p {
+  margin: 0 0 8px;
+}
+.what {
+  color: var(--ink);
+}
+.mind {
+  color: var(--mind);
+}
+.wrong {
+  color: var(--wrong);
+}
+.matches {
+  max-height: 40vh;
+  border-top: 1px solid var(--rule);
+}
+.match {
+  display: grid;
+  grid-template-columns: 18px 1.2fr 1fr 1.3fr 60px;
+  gap: 10px;
+  align-items: center;
+  height: 27px;
+  cursor: pointer;
+}
+.match.none {
+  color: var(--ink-3);
+  cursor: default;
+}
 </style>

@@ -9,7 +9,7 @@ import TableSheet from './TableSheet.vue'
 import TempoSheet from './TempoSheet.vue'
 import TemplatesSheet from './TemplatesSheet.vue'
 
-export const SHEETS: Record<string, { title: string, width: number, component: Component }> = {
+export const SHEETS: Record<string, { title: string; width: number; component: Component }> = {
   channels: { title: 'New channels', width: 520, component: ChannelsSheet },
   duplicate: { title: 'Duplicate', width: 460, component: DuplicateSheet },
   families: { title: 'Words for families', width: 680, component: FamiliesSheet },

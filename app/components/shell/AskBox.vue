@@ -7,22 +7,32 @@ const ask = useAsk()
 const text = ref('')
 const at = ref(0)
 const field = ref<HTMLInputElement>()
-watch(() => ask.question, async q => {
-  if (!q) return
-  text.value = q.kind === 'text' ? q.initial ?? '' : ''
-  at.value = 0
-  await nextTick()
-  field.value?.focus()
-  field.value?.select()
-})
+watch(
+  () => ask.question,
+  async q => {
+    if (!q) return
+    text.value = q.kind === 'text' ? (q.initial ?? '') : ''
+    at.value = 0
+    await nextTick()
+    field.value?.focus()
+    field.value?.select()
+  }
+)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (ask.question?.choices ?? []).filter(c => words.every(w => `${c.label} ${c.hint ?? ''}`.toLowerCase().includes(w)))
+  return (ask.question?.choices ?? []).filter(c =>
+    words.every(w => `${c.label} ${c.hint ?? ''}`.toLowerCase().includes(w))
+  )
 })
-watch(text, () => { at.value = 0 })
+watch(text, () => {
+  at.value = 0
+})
 
 function enter(): void {
-  if (ask.question?.kind === 'text') { if (text.value.trim()) ask.close(text.value.trim()); return }
+  if (ask.question?.kind === 'text') {
+    if (text.value.trim()) ask.close(text.value.trim())
+    return
+  }
   const choice = found.value[at.value]
   if (choice && !choice.refused) ask.close(choice.value)
 }
@@ -37,13 +47,30 @@ function move(by: number): void {
     <form class="ask" role="dialog" :aria-label="ask.question.title" @submit.prevent="enter">
       <label class="caption" for="ask-field">{{ ask.question.title }}</label>
       <input
-        id="ask-field" ref="field" v-model="text" :placeholder="ask.question.kind === 'choice' ? 'type to find' : ask.question.placeholder" autocomplete="off" maxlength="300"
-        @keydown.esc.stop.prevent="ask.close(null)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)">
+        id="ask-field"
+        ref="field"
+        v-model="text"
+        :placeholder="ask.question.kind === 'choice' ? 'type to find' : ask.question.placeholder"
+        autocomplete="off"
+        maxlength="300"
+        @keydown.esc.stop.prevent="ask.close(null)"
+        @keydown.down.prevent="move(1)"
+        @keydown.up.prevent="move(-1)"
+      />
       <ul v-if="ask.question.kind === 'choice'" class="scroll" role="listbox">
         <li
-          v-for="(c, i) in found" :key="c.value" role="option" :aria-selected="i === at" :aria-disabled="!!c.refused"
-          @pointerenter="at = i" @click="c.refused || ask.close(c.value)">
-          <i v-if="c.hue !== undefined" class="hue" :style="{ background: `var(--hue-${c.hue})` }" /><span class="clip label">{{ c.label }}</span><span class="caption clip">{{ c.refused ?? c.hint }}</span>
+          v-for="(c, i) in found"
+          :key="c.value"
+          role="option"
+          :aria-selected="i === at"
+          :aria-disabled="!!c.refused"
+          @pointerenter="at = i"
+          @click="c.refused || ask.close(c.value)"
+        >
+          <i v-if="c.hue !== undefined" class="hue" :style="{ background: `var(--hue-${c.hue})` }" /><span
+            class="clip label"
+            >{{ c.label }}</span
+          ><span class="caption clip">{{ c.refused ?? c.hint }}</span>
         </li>
         <li v-if="!found.length" aria-disabled="true">nothing of that name</li>
       </ul>
@@ -51,24 +78,88 @@ function move(by: number): void {
       <p v-if="ask.question.note" class="caption">{{ ask.question.note }}</p>
       <div class="end">
         <el-button size="small" @click="ask.close(null)">Leave <kbd>Esc</kbd></el-button>
-        <el-button size="small" type="primary" native-type="submit">{{ ask.question.kind === 'text' ? 'Take it' : 'Choose' }}</el-button>
+        <el-button size="small" type="primary" native-type="submit">{{
+          ask.question.kind === 'text' ? 'Take it' : 'Choose'
+        }}</el-button>
       </div>
     </form>
   </div>
 </template>
 
 <style scoped>
-.veil { position: fixed; inset: 0; z-index: 4000; background: color-mix(in srgb, var(--ground) 40%, transparent); }
-.ask { position: absolute; left: 50%; top: 18vh; transform: translateX(-50%); width: 420px; padding: 16px; background: var(--raised); border: 1px solid var(--rule); border-radius: var(--radius); box-shadow: var(--shadow); }
-input { width: 100%; margin-top: 6px; padding: 8px 2px; border: 0; border-bottom: 2px solid var(--acting); background: none; color: var(--ink); font: 16px var(--sans); outline: none; }
-ul { list-style: none; margin: 8px 0 0; padding: 0; max-height: 300px; }
-li { display: flex; justify-content: space-between; gap: 16px; padding: 5px 8px; border-radius: 2px; cursor: pointer; }
-li[aria-selected='true'] { background: var(--acting-soft); }
-li[aria-disabled='true'] { color: var(--ink-3); cursor: default; }
-.hue { width: 12px; height: 12px; border-radius: 2px; flex: none; align-self: center; }
-.label { flex: 1; }
-.preview { margin: 8px 0 0; color: var(--signal); }
-li .caption { max-width: 60%; }
-.end { display: flex; justify-content: flex-end; margin-top: 12px; }
-.end kbd { margin-left: 4px; }
+.veil {
+  position: fixed;
+  inset: 0;
+  z-index: 4000;
+  background: color-mix(in srgb, var(--ground) 40%, transparent);
+}
+.ask {
+  position: absolute;
+  left: 50%;
+  top: 18vh;
+  transform: translateX(-50%);
+  width: 420px;
+  padding: 16px;
+  background: var(--raised);
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+}
+input {
+  width: 100%;
+  margin-top: 6px;
+  padding: 8px 2px;
+  border: 0;
+  border-bottom: 2px solid var(--acting);
+  background: none;
+  color: var(--ink);
+  font: 16px var(--sans);
+  outline: none;
+}
+ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+  max-height: 300px;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+  padding: 5px 8px;
+  border-radius: 2px;
+  cursor: pointer;
+}
+li[aria-selected='true'] {
+  background: var(--acting-soft);
+}
+li[aria-disabled='true'] {
+  color: var(--ink-3);
+  cursor: default;
+}
+.hue {
+  width: 12px;
+  height: 12px;
+  border-radius: 2px;
+  flex: none;
+  align-self: center;
+}
+.label {
+  flex: 1;
+}
+.preview {
+  margin: 8px 0 0;
+  color: var(--signal);
+}
+li .caption {
+  max-width: 60%;
+}
+.end {
+  display: flex;
+  justify-content: flex-end;
+  margin-top: 12px;
+}
+.end kbd {
+  margin-left: 4px;
+}
 </style>

@@ -8,25 +8,57 @@ const shell = useShell()
 const groups = computed(() => [...grouped()])
 function grouped(): Map<string, ReturnType<typeof commands>> {
   const m = new Map<string, ReturnType<typeof commands>>()
-  for (const c of commands()) m.set(c.group, [...m.get(c.group) ?? [], c])
+  for (const c of commands()) m.set(c.group, [...(m.get(c.group) ?? []), c])
   return m
 }
 </script>
 
 <template>
   <el-dialog v-model="shell.helpOpen" title="Keys" width="860" align-center>
-    <p class="quiet">Two strokes, typed one after the other, act on what is selected. After the first one a strip shows what the second can be.</p>
+    <p class="quiet">
+      Two strokes, typed one after the other, act on what is selected. After the first one a strip shows what the second
+      can be.
+    </p>
     <div class="groups">
-      <section><h3>Everywhere</h3><div v-for="[k, what] in PLAIN_KEYS" :key="k" class="line"><kbd>{{ k }}</kbd><span>{{ what }}</span></div></section>
-      <section v-for="[name, list] in groups" :key="name"><h3>{{ name }}</h3><div v-for="c in list" :key="c.keys" class="line"><kbd>{{ c.keys }}</kbd><span>{{ c.label }}</span></div></section>
+      <section>
+        <h3>Everywhere</h3>
+        <div v-for="[k, what] in PLAIN_KEYS" :key="k" class="line">
+          <kbd>{{ k }}</kbd><span>{{ what }}</span>
+        </div>
+      </section>
+      <section v-for="[name, list] in groups" :key="name">
+        <h3>{{ name }}</h3>
+        <div v-for="c in list" :key="c.keys" class="line">
+          <kbd>{{ c.keys }}</kbd><span>{{ c.label }}</span>
+        </div>
+      </section>
     </div>
   </el-dialog>
 </template>
 
 <style scoped>
-.groups { columns: 3; column-gap: 24px; }
-section { break-inside: avoid; margin-bottom: 12px; }
-h3 { font-size: 12px; font-weight: 600; margin: 0 0 4px; }
-.line { display: flex; gap: 10px; padding: 2px 0; font-size: 12px; }
-kbd { flex: 0 0 auto; min-width: 36px; text-align: center; }
+.groups {
+  columns: 3;
+  column-gap: 24px;
+}
+section {
+  break-inside: avoid;
+  margin-bottom: 12px;
+}
+h3 {
+  font-size: 12px;
+  font-weight: 600;
+  margin: 0 0 4px;
+}
+.line {
+  display: flex;
+  gap: 10px;
+  padding: 2px 0;
+  font-size: 12px;
+}
+kbd {
+  flex: 0 0 auto;
+  min-width: 36px;
+  text-align: center;
+}
 </style>

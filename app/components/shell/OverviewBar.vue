@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// Where sound lies in the session, as one outline of all clips. Click to go there; Shift and drag marks a range to repeat.
+// Where sound lies in the session, as one outline of all clips. Click to go there; Shift and drag marks a range to
+// repeat.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Row } from '@nullet/core/session/rows'
 import { useSession } from '~/stores/session'
@@ -8,25 +9,32 @@ import { useTransport } from '~/stores/transport'
 import { useWaveforms } from '~/stores/waveforms'
 
 const props = defineProps<{ clips: Row<'clip'>[] }>()
-const store = useSession(), transport = useTransport(), waveforms = useWaveforms(), theme = useTheme()
+const store = useSession(),
+  transport = useTransport(),
+  waveforms = useWaveforms(),
+  theme = useTheme()
 const canvas = ref<HTMLCanvasElement>()
-const drag = ref<{ from: number, to: number } | null>(null)
+const drag = ref<{ from: number; to: number } | null>(null)
 let observer: ResizeObserver | null = null
 
 /** Sum of the outlines: the square root of added squares, 0 … 1 a column. */
 const outline = computed(() => {
-  const columns = 400, out = new Float32Array(columns), length = transport.length || 1
+  const columns = 400,
+    out = new Float32Array(columns),
+    length = transport.length || 1
   for (const clip of props.clips) {
     const medium = store.session?.medium[clip.medium]
     const peaks = medium && waveforms.of(medium.sha256)
     if (!peaks) continue
     const frames = clip.frames ?? medium.frames - clip.offsetFrames
     for (let x = 0; x < columns; x++) {
-      const at = x / columns * length - clip.startFrame
+      const at = (x / columns) * length - clip.startFrame
       if (at < 0 || at >= frames) continue
-      const first = Math.floor((at + clip.offsetFrames) / 256), last = Math.max(first + 1, Math.floor((at + clip.offsetFrames + length / columns) / 256))
+      const first = Math.floor((at + clip.offsetFrames) / 256),
+        last = Math.max(first + 1, Math.floor((at + clip.offsetFrames + length / columns) / 256))
       let top = 0
-      for (let i = first; i < last && i * 2 + 1 < peaks.length; i++) top = Math.max(top, -peaks[i * 2]!, peaks[i * 2 + 1]!)
+      for (let i = first; i < last && i * 2 + 1 < peaks.length; i++)
+        top = Math.max(top, -peaks[i * 2]!, peaks[i * 2 + 1]!)
       out[x]! += (top / 32767) ** 2
     }
   }
@@ -34,13 +42,18 @@ const outline = computed(() => {
 })
 
 /** Measured when they change: asking for them while meters move would lay the page out anew every frame. */
-let width = 0, height = 0
+let width = 0,
+  height = 0
 const ink = { range: '', signal: '', acting: '' }
 function measure(): void {
   const c = canvas.value
   if (!c) return
   const style = getComputedStyle(c)
-  Object.assign(ink, { range: style.getPropertyValue('--acting-soft'), signal: style.getPropertyValue('--signal'), acting: style.getPropertyValue('--acting') })
+  Object.assign(ink, {
+    range: style.getPropertyValue('--acting-soft'),
+    signal: style.getPropertyValue('--signal'),
+    acting: style.getPropertyValue('--acting')
+  })
   width = c.clientWidth
   height = c.clientHeight
   c.width = width * devicePixelRatio
@@ -48,7 +61,9 @@ function measure(): void {
   draw()
 }
 /** The playhead, to the pixel: between two of them there is nothing to draw. */
-const playedPx = computed(() => Math.round(transport.position / (transport.length || 1) * width * devicePixelRatio) / devicePixelRatio)
+const playedPx = computed(
+  () => Math.round((transport.position / (transport.length || 1)) * width * devicePixelRatio) / devicePixelRatio
+)
 
 function draw(): void {
   const c = canvas.value
@@ -59,11 +74,15 @@ function draw(): void {
   const range = drag.value ?? transport.repeat
   if (range) {
     g.fillStyle = ink.range
-    g.fillRect(range.from / transport.length * width, 0, (range.to - range.from) / transport.length * width, height)
+    g.fillRect((range.from / transport.length) * width, 0, ((range.to - range.from) / transport.length) * width, height)
   }
-  const played = playedPx.value, column = width / outline.value.length
+  const played = playedPx.value,
+    column = width / outline.value.length
   g.fillStyle = ink.signal
-  for (const [alpha, from, to] of [[0.75, 0, played], [0.28, played, width]] as const) {
+  for (const [alpha, from, to] of [
+    [0.75, 0, played],
+    [0.28, played, width]
+  ] as const) {
     g.globalAlpha = alpha
     for (let i = Math.ceil(from / column); i * column < to; i++) {
       const v = outline.value[i]!
@@ -76,25 +95,59 @@ function draw(): void {
 }
 watch([playedPx, outline, () => transport.repeat, drag], draw, { flush: 'post' })
 watch(() => theme.name, measure, { flush: 'post' })
-onMounted(() => { observer = new ResizeObserver(measure); observer.observe(canvas.value!); measure() })
+onMounted(() => {
+  observer = new ResizeObserver(measure)
+  observer.observe(canvas.value!)
+  measure()
+})
 onBeforeUnmount(() => observer?.disconnect())
 
 const frameAt = (e: PointerEvent) => Math.max(0, Math.min(1, e.offsetX / canvas.value!.clientWidth)) * transport.length
 function down(e: PointerEvent): void {
-  if (!e.shiftKey) { void transport.seek(frameAt(e)); return }
+  if (!e.shiftKey) {
+    void transport.seek(frameAt(e))
+    return
+  }
   const from = frameAt(e)
   canvas.value!.setPointerCapture(e.pointerId)
-  const move = (m: PointerEvent) => { const to = frameAt(m); drag.value = { from: transport.snapped(Math.min(from, to)), to: transport.snapped(Math.max(from, to)) } }
+  const move = (m: PointerEvent) => {
+    const to = frameAt(m)
+    drag.value = { from: transport.snapped(Math.min(from, to)), to: transport.snapped(Math.max(from, to)) }
+  }
   canvas.value!.addEventListener('pointermove', move)
-  canvas.value!.addEventListener('pointerup', () => {
-    canvas.value!.removeEventListener('pointermove', move)
-    const range = drag.value
-    drag.value = null
-    transport.setRepeat(range && range.to - range.from > transport.rate / 20 ? { from: Math.round(range.from), to: Math.round(range.to) } : null)
-  }, { once: true })
+  canvas.value!.addEventListener(
+    'pointerup',
+    () => {
+      canvas.value!.removeEventListener('pointermove', move)
+      const range = drag.value
+      drag.value = null
+      transport.setRepeat(
+        range && range.to - range.from > transport.rate / 20
+          ? { from: Math.round(range.from), to: Math.round(range.to) }
+          : null
+      )
+    },
+    { once: true }
+  )
 }
 </script>
 
-<template><canvas ref="canvas" role="slider" aria-label="position" :aria-valuenow="Math.round(transport.position / transport.rate)" aria-valuemin="0" :aria-valuemax="Math.round(transport.length / transport.rate)" @pointerdown="down" /></template>
+<template>
+  <canvas
+    ref="canvas"
+    role="slider"
+    aria-label="position"
+    :aria-valuenow="Math.round(transport.position / transport.rate)"
+    aria-valuemin="0"
+    :aria-valuemax="Math.round(transport.length / transport.rate)"
+    @pointerdown="down"
+  />
+</template>
 
-<style scoped>canvas { width: 100%; cursor: pointer; touch-action: none; }</style>
+<style scoped>
+canvas {
+  width: 100%;
+  cursor: pointer;
+  touch-action: none;
+}
+</style>

@@ -14,10 +14,17 @@ import { useTheme } from '~/stores/theme'
 import { VIEWS } from './views'
 
 defineProps<{ view: string }>()
-const store = useSession(), checks = useChecks(), jobs = useJobs(), selection = useSelection(), shell = useShell(), theme = useTheme(), ask = useAsk(), strips = useStrips()
-const name = computed(() => store.session ? settings(store.session).name : '')
-const soloed = computed(() => store.session ? rows(store.session, 'channel').filter(c => c.soloed).length : 0)
-const query = computed(() => selection.list.length ? { sel: selection.list.join(',') } : {})
+const store = useSession(),
+  checks = useChecks(),
+  jobs = useJobs(),
+  selection = useSelection(),
+  shell = useShell(),
+  theme = useTheme(),
+  ask = useAsk(),
+  strips = useStrips()
+const name = computed(() => (store.session ? settings(store.session).name : ''))
+const soloed = computed(() => (store.session ? rows(store.session, 'channel').filter(c => c.soloed).length : 0))
+const query = computed(() => (selection.list.length ? { sel: selection.list.join(',') } : {}))
 const extra = computed((): Record<string, string> => {
   const s = store.session
   if (!s) return {}
@@ -26,8 +33,13 @@ const extra = computed((): Record<string, string> => {
   return { rig: rig ? rig.name : '', passes: passes ? `${passes} running` : '' }
 })
 const STATES = { loading: 'opening…', saved: 'saved', saving: 'saving…', gone: 'this session is not there any more' }
-const state = computed(() => store.status !== 'waiting' ? STATES[store.status]
-  : store.waitingCount ? `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away` : 'server away')
+const state = computed(() =>
+  store.status !== 'waiting'
+    ? STATES[store.status]
+    : store.waitingCount
+      ? `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away`
+      : 'server away'
+)
 
 async function menu(command: string): Promise<void> {
   if (command === 'all') await goTo('/')
@@ -57,38 +69,127 @@ async function menu(command: string): Promise<void> {
       </template>
     </el-dropdown>
     <nav aria-label="views">
-      <NuxtLink v-for="v in VIEWS" :key="v.path" :to="{ path: `/s/${store.id}/${v.path}`, query }" :class="{ here: v.path === view }" :aria-current="v.path === view ? 'page' : undefined">
+      <NuxtLink
+        v-for="v in VIEWS"
+        :key="v.path"
+        :to="{ path: `/s/${store.id}/${v.path}`, query }"
+        :class="{ here: v.path === view }"
+        :aria-current="v.path === view ? 'page' : undefined"
+      >
         {{ v.label }}<span v-if="extra[v.path]" class="quiet"> · {{ extra[v.path] }}</span>
       </NuxtLink>
     </nav>
     <span class="space" />
-    <button class="plain step" :disabled="!store.undos.length" :title="store.undos.at(-1)?.label" data-undo @click="store.undo">undo</button>
-    <button class="plain step" :disabled="!store.redos.length" :title="store.redos.at(-1)?.label" data-redo @click="store.redo">redo</button>
-    <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
-      {{ checks.findings.length === 0 ? 'no checks' : checks.findings.length === 1 ? '1 check' : `${checks.findings.length} checks` }}
+    <button
+      class="plain step"
+      :disabled="!store.undos.length"
+      :title="store.undos.at(-1)?.label"
+      data-undo
+      @click="store.undo"
+    >
+      undo
     </button>
-    <button v-if="soloed" class="plain solo" title="clear every solo (c s)" data-clear-solo @click="strips.clearSolo">{{ soloed }} soloed</button>
-    <button v-if="shell.linksLifted" class="plain solo" title="links do nothing while they are lifted (l l)" data-lifted @click="shell.toggleLifted">links lifted</button>
+    <button
+      class="plain step"
+      :disabled="!store.redos.length"
+      :title="store.redos.at(-1)?.label"
+      data-redo
+      @click="store.redo"
+    >
+      redo
+    </button>
+    <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
+      {{
+        checks.findings.length === 0
+          ? 'no checks'
+          : checks.findings.length === 1
+            ? '1 check'
+            : `${checks.findings.length} checks`
+      }}
+    </button>
+    <button v-if="soloed" class="plain solo" title="clear every solo (c s)" data-clear-solo @click="strips.clearSolo">
+      {{ soloed }} soloed
+    </button>
+    <button
+      v-if="shell.linksLifted"
+      class="plain solo"
+      title="links do nothing while they are lifted (l l)"
+      data-lifted
+      @click="shell.toggleLifted"
+    >
+      links lifted
+    </button>
     <span class="state" :class="store.status" data-state>{{ state }}</span>
-    <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">{{ theme.name === 'paper' ? 'dim' : 'paper' }}</button>
+    <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">
+      {{ theme.name === 'paper' ? 'dim' : 'paper' }}
+    </button>
     <button class="plain" aria-label="keys" @click="shell.helpOpen = true">?</button>
   </header>
 </template>
 
 <style scoped>
-header { display: flex; align-items: center; gap: 16px; padding: 0 16px; border-bottom: 1px solid var(--rule); white-space: nowrap; }
-.mark { font-weight: 600; font-size: 16px; color: var(--ink); text-decoration: none; }
-.session { max-width: 210px; }
-nav { display: flex; gap: 22px; margin-left: 12px; align-self: stretch; }
-nav a { display: flex; align-items: center; gap: 4px; color: var(--ink-2); text-decoration: none; border-bottom: 2px solid transparent; border-top: 2px solid transparent; }
-nav a:hover { color: var(--ink); }
-nav a.here { color: var(--ink); font-weight: 600; border-bottom-color: var(--acting); }
-nav .quiet { font-weight: 400; }
-.space { flex: 1; }
-.step { color: var(--ink-2); }
-.checks { color: var(--ink-2); }
-.checks.some { color: var(--mind); }
-.solo { color: var(--acting); }
-.state { color: var(--ink-2); }
-.state.waiting { color: var(--wrong); }
+header {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 0 16px;
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+}
+.mark {
+  font-weight: 600;
+  font-size: 16px;
+  color: var(--ink);
+  text-decoration: none;
+}
+.session {
+  max-width: 210px;
+}
+nav {
+  display: flex;
+  gap: 22px;
+  margin-left: 12px;
+  align-self: stretch;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  color: var(--ink-2);
+  text-decoration: none;
+  border-bottom: 2px solid transparent;
+  border-top: 2px solid transparent;
+}
+nav a:hover {
+  color: var(--ink);
+}
+nav a.here {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom-color: var(--acting);
+}
+nav .quiet {
+  font-weight: 400;
+}
+.space {
+  flex: 1;
+}
+.step {
+  color: var(--ink-2);
+}
+.checks {
+  color: var(--ink-2);
+}
+.checks.some {
+  color: var(--mind);
+}
+.solo {
+  color: var(--acting);
+}
+.state {
+  color: var(--ink-2);
+}
+.state.waiting {
+  color: var(--wrong);
+}
 </style>

@@ -13,51 +13,124 @@ import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
-const store = useSession(), transport = useTransport(), ask = useAsk(), strips = useStrips(), shell = useShell()
-const bars = computed(() => { const s = settings(store.session!); return barText(beatOfFrame(s.tempo, transport.position, transport.rate), s.beatsPerBar) })
-const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
-const listening = useListening(), probe = useProbe()
-const as = computed(() => settings(store.session!).heardAs)
-const keyName = computed(() => { const slot = store.session?.slot[probe.keyHeard ?? '']; return slot ? `key of ${slotLabel(slot.processor).toLowerCase()} on ${store.session!.channel[slot.channel]?.name}` : '' })
-const level = computed(() => store.session ? settings(store.session).heardLevelDb : 0)
-const now = ref({ lufs: '', peak: '', over: false })
-watch(() => transport.beat, () => {
-  if (transport.beat % 6) return
-  now.value = { lufs: `${dB(transport.now.lufs)} LUFS`, peak: `${dB(transport.now.truePeak)} dBTP`, over: transport.now.truePeak > -1 }
+const store = useSession(),
+  transport = useTransport(),
+  ask = useAsk(),
+  strips = useStrips(),
+  shell = useShell()
+const bars = computed(() => {
+  const s = settings(store.session!)
+  return barText(beatOfFrame(s.tempo, transport.position, transport.rate), s.beatsPerBar)
 })
+const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
+const listening = useListening(),
+  probe = useProbe()
+const as = computed(() => settings(store.session!).heardAs)
+const keyName = computed(() => {
+  const slot = store.session?.slot[probe.keyHeard ?? '']
+  return slot
+    ? `key of ${slotLabel(slot.processor).toLowerCase()} on ${store.session!.channel[slot.channel]?.name}`
+    : ''
+})
+const level = computed(() => (store.session ? settings(store.session).heardLevelDb : 0))
+const now = ref({ lufs: '', peak: '', over: false })
+watch(
+  () => transport.beat,
+  () => {
+    if (transport.beat % 6) return
+    now.value = {
+      lufs: `${dB(transport.now.lufs)} LUFS`,
+      peak: `${dB(transport.now.truePeak)} dBTP`,
+      over: transport.now.truePeak > -1
+    }
+  }
+)
 const clips = computed(() => {
   const s = store.session
   return s ? rows(s, 'clip').filter(c => !s.channel[c.channel]?.muted && !s.channel[c.channel]?.parked) : []
 })
-const readAheadMs = computed(() => (transport.info.readAhead / transport.rate * 1000).toFixed(0))
+const readAheadMs = computed(() => ((transport.info.readAhead / transport.rate) * 1000).toFixed(0))
 
 async function choose(): Promise<void> {
   const s = store.session!
-  const id = await ask.ask({ title: 'Hear…', kind: 'choice', choices: rows(s, 'channel').sort((a, b) => Number(a.kind === 'track') - Number(b.kind === 'track') || byOrder(a, b)).map(c => ({ value: c.id, label: c.name, hint: c.role })) })
+  const id = await ask.ask({
+    title: 'Hear…',
+    kind: 'choice',
+    choices: rows(s, 'channel')
+      .sort((a, b) => Number(a.kind === 'track') - Number(b.kind === 'track') || byOrder(a, b))
+      .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+  })
   if (id) strips.hear(id)
 }
-function setLevel(value: number): void { store.apply('setSession', { heardLevelDb: value <= -60 ? null : value }) }
+function setLevel(value: number): void {
+  store.apply('setSession', { heardLevelDb: value <= -60 ? null : value })
+}
 </script>
 
 <template>
   <footer>
-    <button class="play" :class="{ on: transport.playing }" :aria-label="transport.playing ? 'stop' : 'play'" data-play @click="transport.toggle">
-      <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true"><path v-if="transport.playing || transport.starting" d="M3 3h10v10H3z" /><path v-else d="M4 2l10 6-10 6z" /></svg>
+    <button
+      class="play"
+      :class="{ on: transport.playing }"
+      :aria-label="transport.playing ? 'stop' : 'play'"
+      data-play
+      @click="transport.toggle"
+    >
+      <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true">
+        <path v-if="transport.playing || transport.starting" d="M3 3h10v10H3z" />
+        <path v-else d="M4 2l10 6-10 6z" />
+      </svg>
     </button>
     <div class="when">
       <span class="num big" data-position>{{ time(transport.position, transport.rate) }}</span>
-      <span class="caption"><template v-if="transport.starting && transport.runningIn > 0">running in {{ Math.round(transport.runningIn * 100) }} %</template><template v-else><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">{{ bars }}</button> of {{ shortTime(transport.length, transport.rate) }}</template></span>
+      <span class="caption"
+        ><template v-if="transport.starting && transport.runningIn > 0"
+          >running in {{ Math.round(transport.runningIn * 100) }} %</template
+        ><template v-else
+          ><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">
+            {{ bars }}
+          </button>
+          of {{ shortTime(transport.length, transport.rate) }}</template
+        ></span
+      >
     </div>
-    <button class="plain repeat" :class="{ on: transport.repeating }" :title="transport.repeat ? 'repeat the marked range' : 'drag over the overview with Shift to mark a range'" :disabled="!transport.repeat" @click="transport.setRepeat(transport.repeat, !transport.repeating)">repeat</button>
+    <button
+      class="plain repeat"
+      :class="{ on: transport.repeating }"
+      :title="transport.repeat ? 'repeat the marked range' : 'drag over the overview with Shift to mark a range'"
+      :disabled="!transport.repeat"
+      @click="transport.setRepeat(transport.repeat, !transport.repeating)"
+    >
+      repeat
+    </button>
     <OverviewBar class="overview" :clips="clips" />
     <div class="heard">
-      <span class="caption">hearing <button class="plain fold" title="how it is heard (h a)" data-heard-as @click="listening.askAs">{{ as }}</button></span>
-      <button v-if="probe.keyHeard" class="plain clip keyed" title="back to what is heard" @click="probe.hearKey(null)">{{ keyName }} ×</button>
-      <button v-else class="plain clip" :title="heard?.name" data-heard @click="choose">{{ heard?.name ?? 'nothing' }}</button>
+      <span class="caption"
+        >hearing
+        <button class="plain fold" title="how it is heard (h a)" data-heard-as @click="listening.askAs">
+          {{ as }}
+        </button></span
+      >
+      <button v-if="probe.keyHeard" class="plain clip keyed" title="back to what is heard" @click="probe.hearKey(null)">
+        {{ keyName }} ×
+      </button>
+      <button v-else class="plain clip" :title="heard?.name" data-heard @click="choose">
+        {{ heard?.name ?? 'nothing' }}
+      </button>
     </div>
     <div class="level">
       <span class="caption">listening level</span>
-      <div class="row"><SlideBar :value="level ?? -60" :min="-60" :max="12" :step="0.5" label="listening level" @move="v => store.preview('session', ['session'], () => ({ heardLevelDb: v }))" @done="setLevel" /><span class="num">{{ dB(level) }}</span></div>
+      <div class="row">
+        <SlideBar
+          :value="level ?? -60"
+          :min="-60"
+          :max="12"
+          :step="0.5"
+          label="listening level"
+          @move="v => store.preview('session', ['session'], () => ({ heardLevelDb: v }))"
+          @done="setLevel"
+        /><span class="num">{{ dB(level) }}</span>
+      </div>
     </div>
     <div class="loud">
       <span class="num">{{ now.lufs || '−∞ LUFS' }}</span>
@@ -65,28 +138,95 @@ function setLevel(value: number): void { store.apply('setSession', { heardLevelD
     </div>
     <div class="engine caption" :title="`Sound is computed ${readAheadMs} ms ahead of the output`">
       <span>{{ transport.info.readAhead ? `${readAheadMs} ms ahead` : 'stopped' }}</span>
-      <span :class="{ over: transport.underruns }">{{ transport.underruns ? `${transport.underruns} gaps` : 'no gaps' }}</span>
+      <span :class="{ over: transport.underruns }">{{
+        transport.underruns ? `${transport.underruns} gaps` : 'no gaps'
+      }}</span>
     </div>
   </footer>
 </template>
 
 <style scoped>
-footer { display: flex; align-items: center; gap: 16px; padding: 0 16px; border-top: 1px solid var(--rule); background: var(--surface); }
-.play { width: 36px; height: 36px; border-radius: 50%; border: 1px solid var(--ink); background: none; cursor: pointer; display: grid; place-items: center; flex: none; }
-.play path { fill: var(--ink); }
-.play.on { border-color: var(--signal); }
-.play.on path { fill: var(--signal); }
-.when { display: grid; flex: none; }
-.big { font-size: 20px; line-height: 1.2; text-align: left; }
-.repeat { color: var(--ink-2); }
-.repeat.on { color: var(--acting); }
-.overview { flex: 1; min-width: 120px; height: 44px; }
-.heard { display: grid; max-width: 130px; }
-.fold { color: var(--acting); } .keyed { color: var(--key); font-weight: 600; }
-.level { display: grid; width: 150px; }
-.row { display: flex; gap: 8px; align-items: center; }
-.row .num { width: 42px; }
-.loud, .engine { display: grid; flex: none; }
-.loud .num { width: 96px; font-size: 12px; }
-.over { color: var(--wrong); }
+footer {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 0 16px;
+  border-top: 1px solid var(--rule);
+  background: var(--surface);
+}
+.play {
+  width: 36px;
+  height: 36px;
+  border-radius: 50%;
+  border: 1px solid var(--ink);
+  background: none;
+  cursor: pointer;
+  display: grid;
+  place-items: center;
+  flex: none;
+}
+.play path {
+  fill: var(--ink);
+}
+.play.on {
+  border-color: var(--signal);
+}
+.play.on path {
+  fill: var(--signal);
+}
+.when {
+  display: grid;
+  flex: none;
+}
+.big {
+  font-size: 20px;
+  line-height: 1.2;
+  text-align: left;
+}
+.repeat {
+  color: var(--ink-2);
+}
+.repeat.on {
+  color: var(--acting);
+}
+.overview {
+  flex: 1;
+  min-width: 120px;
+  height: 44px;
+}
+.heard {
+  display: grid;
+  max-width: 130px;
+}
+.fold {
+  color: var(--acting);
+}
+.keyed {
+  color: var(--key);
+  font-weight: 600;
+}
+.level {
+  display: grid;
+  width: 150px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.row .num {
+  width: 42px;
+}
+.loud,
+.engine {
+  display: grid;
+  flex: none;
+}
+.loud .num {
+  width: 96px;
+  font-size: 12px;
+}
+.over {
+  color: var(--wrong);
+}
 </style>

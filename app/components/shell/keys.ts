@@ -10,19 +10,43 @@ import { useTransport } from '~/stores/transport'
 
 const isTyping = (e: KeyboardEvent) => {
   const t = e.target as HTMLElement
-  return t.isContentEditable || /^(TEXTAREA|SELECT)$/.test(t.tagName) || (t.tagName === 'INPUT' && !['checkbox', 'radio', 'range', 'button'].includes((t as HTMLInputElement).type))
+  return (
+    t.isContentEditable ||
+    /^(TEXTAREA|SELECT)$/.test(t.tagName) ||
+    (t.tagName === 'INPUT' && !['checkbox', 'radio', 'range', 'button'].includes((t as HTMLInputElement).type))
+  )
 }
 
 export function useKeys(): void {
-  const store = useSession(), selection = useSelection(), shell = useShell(), transport = useTransport(), ask = useAsk(), notices = useNotices()
+  const store = useSession(),
+    selection = useSelection(),
+    shell = useShell(),
+    transport = useTransport(),
+    ask = useAsk(),
+    notices = useNotices()
   const all = commands()
 
   function single(e: KeyboardEvent): boolean {
-    if (e.key === ' ') { void transport.toggle(); return true }
-    if (e.key === '/') { document.querySelector<HTMLInputElement>('input[data-filter]')?.focus(); return true }
-    if (e.key === '.') { shell.commandsOpen = true; return true }
-    if (e.key === '?') { shell.helpOpen = !shell.helpOpen; return true }
-    if (e.key === 'Enter' && selection.focused && !(e.target as HTMLElement).closest('button, a')) { shell.railOf = selection.focused; return true }
+    if (e.key === ' ') {
+      void transport.toggle()
+      return true
+    }
+    if (e.key === '/') {
+      document.querySelector<HTMLInputElement>('input[data-filter]')?.focus()
+      return true
+    }
+    if (e.key === '.') {
+      shell.commandsOpen = true
+      return true
+    }
+    if (e.key === '?') {
+      shell.helpOpen = !shell.helpOpen
+      return true
+    }
+    if (e.key === 'Enter' && selection.focused && !(e.target as HTMLElement).closest('button, a')) {
+      shell.railOf = selection.focused
+      return true
+    }
     return false
   }
 
@@ -37,8 +61,13 @@ export function useKeys(): void {
     }
     if (isTyping(e) || ask.question || shell.commandsOpen || e.defaultPrevented) return
     if (e.ctrlKey || e.metaKey) {
-      if (e.key.toLowerCase() === 'z') { e.preventDefault(); e.shiftKey ? store.redo() : store.undo() }
-      else if (e.key.toLowerCase() === 'y') { e.preventDefault(); store.redo() }
+      if (e.key.toLowerCase() === 'z') {
+        e.preventDefault()
+        e.shiftKey ? store.redo() : store.undo()
+      } else if (e.key.toLowerCase() === 'y') {
+        e.preventDefault()
+        store.redo()
+      }
       return
     }
     if (e.altKey) return
@@ -47,10 +76,14 @@ export function useKeys(): void {
       const command = all.find(c => c.keys === `${shell.stroke} ${e.key}`)
       shell.stroke = ''
       if (!command) return
-      if (command.on && !selection.list.length) notices.tell(`“${command.label}” acts on selected channels: select some first.`)
+      if (command.on && !selection.list.length)
+        notices.tell(`“${command.label}” acts on selected channels: select some first.`)
       else void command.run()
     } else if (single(e)) e.preventDefault()
-    else if (FIRST[e.key]) { e.preventDefault(); shell.stroke = e.key }
+    else if (FIRST[e.key]) {
+      e.preventDefault()
+      shell.stroke = e.key
+    }
   }
 
   onMounted(() => window.addEventListener('keydown', press))

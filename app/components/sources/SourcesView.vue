@@ -16,20 +16,37 @@ import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const ROW = 38
-const store = useSession(), selection = useSelection(), imports = useImports(), gestures = useGestures(), strips = useStrips(), shell = useShell(), transport = useTransport()
-const scroller = ref<HTMLElement>(), picker = ref<HTMLInputElement>()
+const store = useSession(),
+  selection = useSelection(),
+  imports = useImports(),
+  gestures = useGestures(),
+  strips = useStrips(),
+  shell = useShell(),
+  transport = useTransport()
+const scroller = ref<HTMLElement>(),
+  picker = ref<HTMLInputElement>()
 const clips = computed(() => {
   const first = new Map<string, string>()
-  for (const c of rows(store.session!, 'clip').sort((a, b) => a.startFrame - b.startFrame)) if (!first.has(c.channel)) first.set(c.channel, c.medium)
+  for (const c of rows(store.session!, 'clip').sort((a, b) => a.startFrame - b.startFrame))
+    if (!first.has(c.channel)) first.set(c.channel, c.medium)
   return first
 })
 const tracks = computed(() => {
   const found = matching(store.session!, selection.filter)
-  return rows(store.session!, 'channel').filter(c => c.kind === 'track' && (!found || found.has(c.id))).sort(byOrder)
+  return rows(store.session!, 'channel')
+    .filter(c => c.kind === 'track' && (!found || found.has(c.id)))
+    .sort(byOrder)
 })
 const families = computed(() => familyTable(store.session!))
 const order = computed(() => tracks.value.map(t => t.id))
-const list = useVirtualizer(computed(() => ({ count: tracks.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 8 })))
+const list = useVirtualizer(
+  computed(() => ({
+    count: tracks.value.length,
+    getScrollElement: () => scroller.value ?? null,
+    estimateSize: () => ROW,
+    overscan: 8
+  }))
+)
 const played = computed(() => new Set(rows(store.session!, 'phrase').map(p => p.channel)))
 const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']
 const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track').length)
@@ -40,13 +57,21 @@ function picked(e: Event): void {
   input.value = ''
 }
 function setFamily(id: string, family: string): void {
-  store.apply('setChannels', { ids: selection.actOn(id), fields: { family, familyGuessed: false, colour: familyColour(family, families.value) } })
+  store.apply('setChannels', {
+    ids: selection.actOn(id),
+    fields: { family, familyGuessed: false, colour: familyColour(family, families.value) }
+  })
 }
 function listen(): void {
   const ids = new Set(selection.list)
-  const soloed = rows(store.session!, 'channel').filter(c => c.soloed).map(c => c.id)
+  const soloed = rows(store.session!, 'channel')
+    .filter(c => c.soloed)
+    .map(c => c.id)
   const only = [...ids].every(id => store.session!.channel[id]!.soloed) && soloed.length === ids.size
-  if (only) { strips.clearSolo(); return }
+  if (only) {
+    strips.clearSolo()
+    return
+  }
   strips.clearSolo()
   strips.toggle([...ids], 'soloed')
   if (!transport.playing) void transport.play()
@@ -56,7 +81,17 @@ function listen(): void {
 <template>
   <div class="sources">
     <div class="tools">
-      <el-input v-model="selection.filter" data-filter class="filter" placeholder="filter: name, family" clearable @keydown.esc.stop="selection.filter = ''; ($event.target as HTMLElement).blur()" />
+      <el-input
+        v-model="selection.filter"
+        data-filter
+        class="filter"
+        placeholder="filter: name, family"
+        clearable
+        @keydown.esc.stop="
+          selection.filter = ''
+          ;($event.target as HTMLElement).blur()
+        "
+      />
       <span class="quiet">{{ tracks.length === all ? `${all} tracks` : `${tracks.length} of ${all} tracks` }}</span>
       <span class="space" />
       <template v-if="selection.list.length">
@@ -67,43 +102,108 @@ function listen(): void {
         <button class="plain act" title="c o" @click="strips.askColour(selection.list)">colour…</button>
       </template>
       <template v-else>
-        <button class="plain act" title="f w" data-families @click="shell.sheet = 'families'">words for families…</button>
+        <button class="plain act" title="f w" data-families @click="shell.sheet = 'families'">
+          words for families…
+        </button>
         <button class="plain act" title="n p" data-propose @click="shell.sheet = 'propose'">propose a network…</button>
       </template>
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
-      <input ref="picker" type="file" accept=".wav,audio/wav,.mid,.midi,audio/midi" multiple hidden data-audio @change="picked">
+      <input
+        ref="picker"
+        type="file"
+        accept=".wav,audio/wav,.mid,.midi,audio/midi"
+        multiple
+        hidden
+        data-audio
+        @change="picked"
+      />
     </div>
     <ul v-if="imports.list.length" class="coming">
       <li v-for="i in imports.list" :key="i.id" :class="i.state">
         <span class="clip">{{ i.file.name }}</span>
-        <el-progress v-if="i.state === 'coming' || i.state === 'waiting'" :percentage="Math.round(i.share * 100)" :stroke-width="4" />
+        <el-progress
+          v-if="i.state === 'coming' || i.state === 'waiting'"
+          :percentage="Math.round(i.share * 100)"
+          :stroke-width="4"
+        />
         <span v-if="i.message" class="why">{{ i.message }}</span>
         <el-button v-if="i.canSplit" size="small" @click="imports.split(i.id)">Bring in as mono tracks</el-button>
         <button class="plain quiet" @click="imports.stop(i.id)">{{ i.state === 'coming' ? 'stop' : 'dismiss' }}</button>
       </li>
     </ul>
-    <div class="grid head caption"><span /><span>name</span><span>family</span><span>waveform</span><span>layout</span><span class="num">length</span><span class="num">peak dBFS</span><span class="num">LUFS</span><span>feeds</span></div>
-    <div v-if="!all" class="empty"><h2>No tracks yet</h2>Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files become note tracks.<br>Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.</div>
+    <div class="grid head caption">
+      <span /><span>name</span><span>family</span><span>waveform</span><span>layout</span><span class="num">length</span
+      ><span class="num">peak dBFS</span><span class="num">LUFS</span><span>feeds</span>
+    </div>
+    <div v-if="!all" class="empty">
+      <h2>No tracks yet</h2>
+      Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files become
+      note tracks.<br />Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.
+    </div>
     <div v-else ref="scroller" class="scroll rows" role="listbox" aria-multiselectable="true" aria-label="tracks">
       <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
         <div
-          v-for="r in list.getVirtualItems()" :key="tracks[r.index]!.id" class="grid row" role="option" :aria-selected="selection.ids.has(tracks[r.index]!.id)" :data-track="tracks[r.index]!.id"
-          :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }" :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
-          @click="selection.click(tracks[r.index]!.id, $event, order)" @dblclick="strips.rename(tracks[r.index]!.id)">
+          v-for="r in list.getVirtualItems()"
+          :key="tracks[r.index]!.id"
+          class="grid row"
+          role="option"
+          :aria-selected="selection.ids.has(tracks[r.index]!.id)"
+          :data-track="tracks[r.index]!.id"
+          :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }"
+          :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
+          @click="selection.click(tracks[r.index]!.id, $event, order)"
+          @dblclick="strips.rename(tracks[r.index]!.id)"
+        >
           <i class="hue" :style="{ background: `var(--hue-${tracks[r.index]!.colour})` }" />
           <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
           <span class="family" @click.stop>
-            <el-select :model-value="tracks[r.index]!.family" size="small" placeholder="unknown" :class="{ guessed: tracks[r.index]!.familyGuessed }" :aria-label="`family of ${tracks[r.index]!.name}`" @change="(f: string) => setFamily(tracks[r.index]!.id, f)">
-              <el-option v-for="f in families" :key="f.family" :value="f.family" :label="f.family" /><el-option value="" label="unknown" />
+            <el-select
+              :model-value="tracks[r.index]!.family"
+              size="small"
+              placeholder="unknown"
+              :class="{ guessed: tracks[r.index]!.familyGuessed }"
+              :aria-label="`family of ${tracks[r.index]!.name}`"
+              @change="(f: string) => setFamily(tracks[r.index]!.id, f)"
+            >
+              <el-option v-for="f in families" :key="f.family" :value="f.family" :label="f.family" /><el-option
+                value=""
+                label="unknown"
+              />
             </el-select>
             <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
           </span>
-          <span class="wave"><WaveImage v-if="medium(tracks[r.index]!.id)" :sha256="medium(tracks[r.index]!.id)!.sha256" :hue="tracks[r.index]!.colour" /><NotesImage v-else-if="played.has(tracks[r.index]!.id)" :channel="tracks[r.index]!.id" :hue="tracks[r.index]!.colour" :from="0" :to="transport.length" /><span v-else class="caption">no clip</span></span>
-          <span class="quiet">{{ layoutName(tracks[r.index]!.layout) }}<span v-if="medium(tracks[r.index]!.id)?.originalRate" class="caption" title="rate of the file, converted"> {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span></span>
-          <span class="num">{{ medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : '' }}</span>
+          <span class="wave"
+            ><WaveImage
+              v-if="medium(tracks[r.index]!.id)"
+              :sha256="medium(tracks[r.index]!.id)!.sha256"
+              :hue="tracks[r.index]!.colour"
+            /><NotesImage
+              v-else-if="played.has(tracks[r.index]!.id)"
+              :channel="tracks[r.index]!.id"
+              :hue="tracks[r.index]!.colour"
+              :from="0"
+              :to="transport.length"
+            /><span v-else class="caption">no clip</span></span
+          >
+          <span class="quiet"
+            >{{ layoutName(tracks[r.index]!.layout)
+            }}<span
+              v-if="medium(tracks[r.index]!.id)?.originalRate"
+              class="caption"
+              title="rate of the file, converted"
+            >
+              {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span
+            ></span
+          >
+          <span class="num">{{
+            medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : ''
+          }}</span>
           <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>
           <span class="num">{{ dB(medium(tracks[r.index]!.id)?.loudnessLufs) }}</span>
-          <span class="quiet clip">{{ store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']?.name ?? 'nothing' }}</span>
+          <span class="quiet clip">{{
+            store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']
+              ?.name ?? 'nothing'
+          }}</span>
         </div>
       </div>
     </div>
@@ -111,24 +211,96 @@ function listen(): void {
 </template>
 
 <style scoped>
-.sources { position: relative; display: flex; flex-direction: column; min-height: 0; flex: 1; }
-.tools { display: flex; align-items: center; gap: 14px; padding: 6px 16px; border-bottom: 1px solid var(--rule); min-height: 41px; }
-.filter { width: 210px; }
-.space { flex: 1; }
-.act { color: var(--acting); }
-.grid { display: grid; grid-template-columns: 6px minmax(120px, 1.2fr) 158px minmax(140px, 2fr) 104px 62px 74px 58px minmax(80px, 0.8fr); gap: 12px; align-items: center; padding: 0 16px; }
-.head { height: 28px; border-bottom: 1px solid var(--rule); }
-.rows { flex: 1; }
-.row { position: absolute; left: 0; right: 0; border-bottom: 1px solid color-mix(in srgb, var(--rule) 50%, transparent); cursor: default; user-select: none; }
-.row:hover { background: var(--surface); }
-.row.selected { background: var(--acting-soft); }
-.row.muted .name, .row.muted .wave { opacity: 0.5; }
-.hue { height: 26px; border-radius: 2px; }
-.name { font-weight: 500; }
-.family { display: flex; gap: 6px; align-items: center; }
-.family .el-select { width: 112px; }
-.wave { height: 28px; }
-.coming { list-style: none; margin: 0; padding: 6px 16px; border-bottom: 1px solid var(--rule); background: var(--surface); }
-.coming li { display: grid; grid-template-columns: 220px 1fr auto auto; gap: 12px; align-items: center; padding: 3px 0; }
-.why { color: var(--wrong); overflow-wrap: anywhere; }
+.sources {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  min-height: 41px;
+}
+.filter {
+  width: 210px;
+}
+.space {
+  flex: 1;
+}
+.act {
+  color: var(--acting);
+}
+.grid {
+  display: grid;
+  grid-template-columns: 6px minmax(120px, 1.2fr) 158px minmax(140px, 2fr) 104px 62px 74px 58px minmax(80px, 0.8fr);
+  gap: 12px;
+  align-items: center;
+  padding: 0 16px;
+}
+.head {
+  height: 28px;
+  border-bottom: 1px solid var(--rule);
+}
+.rows {
+  flex: 1;
+}
+.row {
+  position: absolute;
+  left: 0;
+  right: 0;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 50%, transparent);
+  cursor: default;
+  user-select: none;
+}
+.row:hover {
+  background: var(--surface);
+}
+.row.selected {
+  background: var(--acting-soft);
+}
+.row.muted .name,
+.row.muted .wave {
+  opacity: 0.5;
+}
+.hue {
+  height: 26px;
+  border-radius: 2px;
+}
+.name {
+  font-weight: 500;
+}
+.family {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.family .el-select {
+  width: 112px;
+}
+.wave {
+  height: 28px;
+}
+.coming {
+  list-style: none;
+  margin: 0;
+  padding: 6px 16px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--surface);
+}
+.coming li {
+  display: grid;
+  grid-template-columns: 220px 1fr auto auto;
+  gap: 12px;
+  align-items: center;
+  padding: 3px 0;
+}
+.why {
+  color: var(--wrong);
+  overflow-wrap: anywhere;
+}
 </style>

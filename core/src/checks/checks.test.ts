@@ -14,13 +14,22 @@ import { CHECKS, runChecks } from './table'
 function sound(): Sketch {
   const k = new Sketch()
   k.bus('main', { role: 'main', name: 'Main' })
-  k.bus('hall', { role: 'return', name: 'Hall' }); k.main('hall', 'main')
-  k.bus('drums', { name: 'Drums', family: 'Percussion' }); k.main('drums', 'main')
-  for (const id of ['low', 'edge', 'voice']) { k.medium(`m-${id}`, 1, 1000); k.track(id, `m-${id}`, { name: `Frame ${id}` }); k.main(id, id === 'voice' ? 'main' : 'drums') }
+  k.bus('hall', { role: 'return', name: 'Hall' })
+  k.main('hall', 'main')
+  k.bus('drums', { name: 'Drums', family: 'Percussion' })
+  k.main('drums', 'main')
+  for (const id of ['low', 'edge', 'voice']) {
+    k.medium(`m-${id}`, 1, 1000)
+    k.track(id, `m-${id}`, { name: `Frame ${id}` })
+    k.main(id, id === 'voice' ? 'main' : 'drums')
+  }
   k.send('low', 'hall', -12)
   k.slot('drums', 'compressor')
-  k.rig('r'); k.interface('io', 'r', 2, 2); k.unit('amp', 'r', 'tube-amplifier', {}, { name: 'Tube amplifier' })
-  k.cable('r', 'io-out-1', 'amp:0'); k.cable('r', 'amp:0', 'io-in-1')
+  k.rig('r')
+  k.interface('io', 'r', 2, 2)
+  k.unit('amp', 'r', 'tube-amplifier', {}, { name: 'Tube amplifier' })
+  k.cable('r', 'io-out-1', 'amp:0')
+  k.cable('r', 'amp:0', 'io-in-1')
   k.session.session.session.heardChannel = 'main'
   return k
 }
@@ -30,14 +39,35 @@ const compressor = (s: Session) => Object.values(s.slot).find(x => x.processor =
 let seen: Observed = NOTHING_SEEN
 
 const PLANTED: Record<string, (k: Sketch) => void> = {
-  soloLeftOn: k => { k.session.channel.low.soloed = true },
+  soloLeftOn: k => {
+    k.session.channel.low.soloed = true
+  },
   heardTwice: k => {
-    k.medium('p', 2, 1000); k.track('print', 'p', { name: 'Drums again' }); k.main('print', 'main')
+    k.medium('p', 2, 1000)
+    k.track('print', 'p', { name: 'Drums again' })
+    k.main('print', 'main')
     k.add('print', { id: 'row', channel: 'print', source: 'drums', tap: 'post', takesOver: false })
   },
   unitOff: k => {
     k.session.unit.amp.powered = false
-    k.add('loop', { id: 'amp-loop', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'], ping: { delaySamples: 128, inverted: false, gainDb: 0, noiseDbfs: null, confidence: 1, sampleRate: 48000, wiring: '', measuredAt: '' }, applied: true })
+    k.add('loop', {
+      id: 'amp-loop',
+      rig: 'r',
+      name: 'Amp',
+      outPorts: ['io-out-1'],
+      inPorts: ['io-in-1'],
+      ping: {
+        delaySamples: 128,
+        inverted: false,
+        gainDb: 0,
+        noiseDbfs: null,
+        confidence: 1,
+        sampleRate: 48000,
+        wiring: '',
+        measuredAt: ''
+      },
+      applied: true
+    })
     k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
   },
   loopTime: k => {
@@ -48,29 +78,85 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     k.add('feed', { id: 'out', kind: 'port', from: 'drums', ports: ['io-out-1'] })
     seen = { peaksDb: new Map([['port/io-out-1', 2.5]]) }
   },
-  audibleTrigger: k => { k.key('low', compressor(k.session)); const f = Object.values(k.session.feed).find(f => f.kind === 'main' && f.from === 'low')!; delete k.session.feed[f.id] },
+  audibleTrigger: k => {
+    k.key('low', compressor(k.session))
+    const f = Object.values(k.session.feed).find(f => f.kind === 'main' && f.from === 'low')!
+    delete k.session.feed[f.id]
+  },
   freeClock: k => {
     k.interface('second', 'r', 1, 1, { clock: 'free', driftPpm: 12 })
-    k.add('loop', { id: 'both', rig: 'r', name: 'Both', outPorts: ['io-out-2'], inPorts: ['second-in-1'], ping: { delaySamples: 128, inverted: false, gainDb: 0, noiseDbfs: null, confidence: 1, sampleRate: 48000, wiring: '', measuredAt: '' }, applied: true })
+    k.add('loop', {
+      id: 'both',
+      rig: 'r',
+      name: 'Both',
+      outPorts: ['io-out-2'],
+      inPorts: ['second-in-1'],
+      ping: {
+        delaySamples: 128,
+        inverted: false,
+        gainDb: 0,
+        noiseDbfs: null,
+        confidence: 1,
+        sampleRate: 48000,
+        wiring: '',
+        measuredAt: ''
+      },
+      applied: true
+    })
     pinged(k, 'both')
   },
   notCompensated: k => {
-    k.add('loop', { id: 'amp-loop', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'], compensated: false })
+    k.add('loop', {
+      id: 'amp-loop',
+      rig: 'r',
+      name: 'Amp',
+      outPorts: ['io-out-1'],
+      inPorts: ['io-in-1'],
+      compensated: false
+    })
     k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
   },
-  returnNotHeard: k => { k.session.channel.hall.levelDb = null },
-  sameEffect: k => { for (const id of ['low', 'edge', 'voice']) k.slot(id, 'reverb', { decayS: 1.5 }, { mix: 0.3 }) },
-  deadEnd: k => { const f = Object.values(k.session.feed).find(f => f.from === 'drums')!; delete k.session.feed[f.id] },
-  unfedBus: k => { k.bus('lonely', { name: 'Lonely' }); k.main('lonely', 'main') },
-  silentSend: k => { Object.values(k.session.feed).find(f => f.kind === 'send')!.levelDb = null },
-  parkedKey: k => { k.key('voice', compressor(k.session)); k.session.channel.voice.parked = true },
-  mutedButLeaving: k => { k.key('voice', compressor(k.session)); k.session.channel.voice.muted = true },
-  droppedLegs: k => { k.medium('m-wide', 3, 1000); k.track('wide', 'm-wide', { name: 'Wide', layout: ['L', 'R', 'LFE'] }); k.main('wide', 'main') },
-  missingProcessor: k => { k.slot('voice', 'Warm Box 3') },
-  defaultName: k => { k.session.channel.drums.name = 'Submix 2' }
+  returnNotHeard: k => {
+    k.session.channel.hall.levelDb = null
+  },
+  sameEffect: k => {
+    for (const id of ['low', 'edge', 'voice']) k.slot(id, 'reverb', { decayS: 1.5 }, { mix: 0.3 })
+  },
+  deadEnd: k => {
+    const f = Object.values(k.session.feed).find(f => f.from === 'drums')!
+    delete k.session.feed[f.id]
+  },
+  unfedBus: k => {
+    k.bus('lonely', { name: 'Lonely' })
+    k.main('lonely', 'main')
+  },
+  silentSend: k => {
+    Object.values(k.session.feed).find(f => f.kind === 'send')!.levelDb = null
+  },
+  parkedKey: k => {
+    k.key('voice', compressor(k.session))
+    k.session.channel.voice.parked = true
+  },
+  mutedButLeaving: k => {
+    k.key('voice', compressor(k.session))
+    k.session.channel.voice.muted = true
+  },
+  droppedLegs: k => {
+    k.medium('m-wide', 3, 1000)
+    k.track('wide', 'm-wide', { name: 'Wide', layout: ['L', 'R', 'LFE'] })
+    k.main('wide', 'main')
+  },
+  missingProcessor: k => {
+    k.slot('voice', 'Warm Box 3')
+  },
+  defaultName: k => {
+    k.session.channel.drums.name = 'Submix 2'
+  }
 }
 /** As if it had just been pinged: nothing about its wiring has changed since. */
-const pinged = (k: Sketch, id: string) => { k.session.loop[id].ping!.wiring = wiringText(k.session, k.session.loop[id]) }
+const pinged = (k: Sketch, id: string) => {
+  k.session.loop[id].ping!.wiring = wiringText(k.session, k.session.loop[id])
+}
 const found = (s: Session) => runChecks(s, undefined, seen)
 const ids = (s: Session) => found(s).map(f => f.check)
 
@@ -85,22 +171,39 @@ function untouched(before: Session, after: Session, changes: RowChange[]): strin
       if (c.table === 'channel') touched.add(c.id)
       if (c.table === 'slot') touched.add(row.channel!)
       // A feed changes where it arrives, not where it leaves.
-      if (c.table === 'feed') for (const s of [before, after]) { const to = row.to ?? s.slot[row.slot ?? '']?.channel; if (to) touched.add(to) }
-      if (c.table === 'loop' || c.table === 'unit' || c.table === 'interface') for (const s of Object.values(before.slot)) if (s.loop) touched.add(s.channel)
+      if (c.table === 'feed')
+        for (const s of [before, after]) {
+          const to = row.to ?? s.slot[row.slot ?? '']?.channel
+          if (to) touched.add(to)
+        }
+      if (c.table === 'loop' || c.table === 'unit' || c.table === 'interface')
+        for (const s of Object.values(before.slot)) if (s.loop) touched.add(s.channel)
       if (c.table === 'session') return []
     }
   }
-  const flows = (s: Session) => { const n = new Network(s); return n.reach(touched, id => [...n.downstream(id), ...(n.feedsFrom.get(id) ?? []).flatMap(f => f.slot ? [s.slot[f.slot].channel] : [])]) }
+  const flows = (s: Session) => {
+    const n = new Network(s)
+    return n.reach(touched, id => [
+      ...n.downstream(id),
+      ...(n.feedsFrom.get(id) ?? []).flatMap(f => (f.slot ? [s.slot[f.slot].channel] : []))
+    ])
+  }
   const reached = new Set([...flows(before), ...flows(after)])
   return Object.keys(after.channel).filter(id => id in before.channel && !reached.has(id))
 }
 
 describe('checks', () => {
-  beforeEach(() => { seen = NOTHING_SEEN })
+  beforeEach(() => {
+    seen = NOTHING_SEEN
+  })
 
-  it('find nothing in a session that is sound', () => { expect(runChecks(sound().session)).toEqual([]) })
+  it('find nothing in a session that is sound', () => {
+    expect(runChecks(sound().session)).toEqual([])
+  })
 
-  it('are all planted here', () => { expect(Object.keys(PLANTED).sort()).toEqual(CHECKS.map(c => c.id).sort()) })
+  it('are all planted here', () => {
+    expect(Object.keys(PLANTED).sort()).toEqual(CHECKS.map(c => c.id).sort())
+  })
 
   it.each(Object.keys(PLANTED))('%s is found, explained, and mended by each of its fixes', name => {
     const k = sound()
@@ -117,7 +220,8 @@ describe('checks', () => {
       seen = NOTHING_SEEN
       expect(ids(after)).not.toContain(name)
       expect(found(after).filter(f => others.some(o => o.sentence === f.sentence))).toHaveLength(others.length)
-      for (const tap of untouched(k.session, after, changes)) expect(print(after, tap), `${name}, “${fix.label}”: ${tap}`).toBe(print(k.session, tap))
+      for (const tap of untouched(k.session, after, changes))
+        expect(print(after, tap), `${name}, “${fix.label}”: ${tap}`).toBe(print(k.session, tap))
     }
   })
 
@@ -133,7 +237,9 @@ describe('checks', () => {
   it('several at once are all found, and nothing is invented', () => {
     const k = sound()
     for (const name of ['soloLeftOn', 'unfedBus', 'silentSend', 'droppedLegs', 'missingProcessor']) PLANTED[name](k)
-    expect(new Set(ids(k.session))).toEqual(new Set(['soloLeftOn', 'unfedBus', 'silentSend', 'droppedLegs', 'missingProcessor']))
+    expect(new Set(ids(k.session))).toEqual(
+      new Set(['soloLeftOn', 'unfedBus', 'silentSend', 'droppedLegs', 'missingProcessor'])
+    )
   })
 
   it('two main feeds that meet again are heard twice; the direct one goes', () => {
@@ -149,7 +255,8 @@ describe('checks', () => {
     k.session.channel.low.levelDb = 12
     k.add('feed', { id: 'out', kind: 'port', from: 'low', ports: ['io-out-1'] })
     const reader = new MemoryMedia()
-    for (const id of ['low', 'edge', 'voice']) reader.set(`m-${id}`, [new Float32Array(1000).fill(id === 'low' ? 0.5 : 0)])
+    for (const id of ['low', 'edge', 'voice'])
+      reader.set(`m-${id}`, [new Float32Array(1000).fill(id === 'low' ? 0.5 : 0)])
     const { peaksDb } = await observe(k.session, reader, { from: 0, frames: 4096 })
     expect(peaksDb.get('port/io-out-1')).toBeCloseTo(12 - 6.02, 1)
     expect(runChecks(k.session, undefined, { peaksDb }).map(f => f.check)).toContain('clipping')
@@ -160,12 +267,20 @@ describe('checks', () => {
     PLANTED.sameEffect(k)
     // The compressor on the drums would react to levels that the fix moves into the return.
     k.session.slot = Object.fromEntries(Object.entries(k.session.slot).filter(([, s]) => s.processor === 'reverb'))
-    for (const c of Object.values(k.session.channel)) if (c.kind === 'track') { c.layout = ['L', 'R']; k.session.medium[`m-${c.id}`].legs = 2 }
-    for (const f of Object.values(k.session.feed)) if (f.kind === 'main' && (f.from === 'low' || f.from === 'edge')) f.to = 'main'
+    for (const c of Object.values(k.session.channel))
+      if (c.kind === 'track') {
+        c.layout = ['L', 'R']
+        k.session.medium[`m-${c.id}`].legs = 2
+      }
+    for (const f of Object.values(k.session.feed))
+      if (f.kind === 'main' && (f.from === 'low' || f.from === 'edge')) f.to = 'main'
     delete k.session.feed[Object.values(k.session.feed).find(f => f.kind === 'send')!.id]
     const fix = runChecks(k.session).find(f => f.check === 'sameEffect')!.fixes[0]
-    const media = Object.fromEntries(['low', 'edge', 'voice'].map((id, i) => [`m-${id}`, [whiteNoise(9000, i), whiteNoise(9000, i + 9)]]))
-    const heard = async (s: Session) => (await renderTaps(s, media, 9000, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
+    const media = Object.fromEntries(
+      ['low', 'edge', 'voice'].map((id, i) => [`m-${id}`, [whiteNoise(9000, i), whiteNoise(9000, i + 9)]])
+    )
+    const heard = async (s: Session) =>
+      (await renderTaps(s, media, 9000, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
     const [a, b] = [await heard(k.session), await heard(applyEdit(k.session, fix.edit).session)]
     expect(rmsDb(difference(a[0], b[0])) - rmsDb(a[0])).toBeLessThan(-100)
   })

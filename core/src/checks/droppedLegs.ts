@@ -6,13 +6,22 @@ import type { Check } from './check'
 /** A feed into a narrower layout in which some leg has no place. */
 export const droppedLegs: Check = {
   id: 'droppedLegs',
-  find: session => rows(session, 'feed').filter(f => (f.kind === 'main' || f.kind === 'send') && f.from && f.to).flatMap(f => {
-    const from = session.channel[f.from!], to = session.channel[f.to!]
-    const lost = lostLegs(from.layout, to.layout)
-    return !lost.length ? [] : [{
-      sentence: `“${from.name}” (${layoutName(from.layout)}) loses ${lost.join(', ')} in “${to.name}” (${layoutName(to.layout)}).`, about: [from.id, to.id],
-      consequence: 'What is on those legs is not heard from there on.',
-      fixes: [{ label: 'Remove this feed', edit: { verb: 'removeFeeds', args: { ids: [f.id] } } }]
-    }]
-  })
+  find: session =>
+    rows(session, 'feed')
+      .filter(f => (f.kind === 'main' || f.kind === 'send') && f.from && f.to)
+      .flatMap(f => {
+        const from = session.channel[f.from!],
+          to = session.channel[f.to!]
+        const lost = lostLegs(from.layout, to.layout)
+        return !lost.length
+          ? []
+          : [
+              {
+                sentence: `“${from.name}” (${layoutName(from.layout)}) loses ${lost.join(', ')} in “${to.name}” (${layoutName(to.layout)}).`,
+                about: [from.id, to.id],
+                consequence: 'What is on those legs is not heard from there on.',
+                fixes: [{ label: 'Remove this feed', edit: { verb: 'removeFeeds', args: { ids: [f.id] } } }]
+              }
+            ]
+      })
 }

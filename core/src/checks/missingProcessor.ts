@@ -4,9 +4,13 @@ import type { Check } from './check'
 
 export const missingProcessor: Check = {
   id: 'missingProcessor',
-  find: session => rows(session, 'slot').filter(s => isPlaceholder(s.processor)).map(s => ({
-    sentence: `“${s.processor}” on “${session.channel[s.channel].name}” is not here.`, about: [s.channel],
-    consequence: 'Audio passes it untouched; its settings are kept.',
-    fixes: []
-  }))
+  find: session =>
+    rows(session, 'slot')
+      .filter(s => isPlaceholder(s.processor))
+      .map(s => ({
+        sentence: `“${s.processor}” on “${session.channel[s.channel].name}” is not here.`,
+        about: [s.channel],
+        consequence: 'Audio passes it untouched; its settings are kept.',
+        fixes: []
+      }))
 }

@@ -19,41 +19,80 @@ export const sameEffect: Check = {
     const groups = new Map<string, Slot[]>()
     for (const s of rows(session, 'slot').sort(byOrder)) {
       const processor = PROCESSORS[s.processor]
-      if (!processor || !SHARED.includes(s.processor) || s.state !== 'on' || session.channel[s.channel].role === 'return') continue
+      if (
+        !processor ||
+        !SHARED.includes(s.processor) ||
+        s.state !== 'on' ||
+        session.channel[s.channel].role === 'return'
+      )
+        continue
       const key = `${s.processor} ${canonical(settingsOf(processor, s.params))}`
-      groups.set(key, [...groups.get(key) ?? [], s])
+      groups.set(key, [...(groups.get(key) ?? []), s])
     }
-    return [...groups.values()].filter(g => g.length >= FROM).map(g => {
-      const label = PROCESSORS[g[0].processor].label
-      const names = g.map(s => session.channel[s.channel].name)
-      return {
-        sentence: `${g.length} channels have the same ${label.toLowerCase()} with the same settings: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}.`, about: g.map(s => s.channel),
-        consequence: `It is computed ${g.length} times, and has to be changed in ${g.length} places.`,
-        fixes: [{ label: 'Make it one return', edit: oneReturn(session, g) }]
-      }
-    })
+    return [...groups.values()]
+      .filter(g => g.length >= FROM)
+      .map(g => {
+        const label = PROCESSORS[g[0].processor].label
+        const names = g.map(s => session.channel[s.channel].name)
+        return {
+          sentence: `${g.length} channels have the same ${label.toLowerCase()} with the same settings: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}.`,
+          about: g.map(s => s.channel),
+          consequence: `It is computed ${g.length} times, and has to be changed in ${g.length} places.`,
+          fixes: [{ label: 'Make it one return', edit: oneReturn(session, g) }]
+        }
+      })
   }
 }
 
 /**
- * One return with the effect, and a send from every channel in place of its slot. Where the slot was the last before the
+ * One return with the effect, and a send from every channel in place of its slot. Where the slot was the last before
+ * the
  * fader, what goes on by main feeds stays the same: wet m becomes a send of m, dry 1 − m the level of the main feeds.
  */
 export function oneReturn(session: Session, slots: Slot[]): EditMessage {
   const [first] = slots
   const id = `shared-${first.id}`
   const main = rows(session, 'channel').find(c => c.role === 'main')?.id ?? null
-  const edits: EditMessage[] = [{
-    verb: 'createBus', args: {
-      id, name: PROCESSORS[first.processor].label, role: 'return', order: orderAfter(rows(session, 'channel')), colour: 7, to: main, feedId: `${id}-main`,
-      layout: widest([['L', 'R'], ...slots.map(s => session.channel[s.channel].layout)]), slot: { id: `${id}-slot`, processor: first.processor, params: first.params }
+  const edits: EditMessage[] = [
+    {
+      verb: 'createBus',
+      args: {
+        id,
+        name: PROCESSORS[first.processor].label,
+        role: 'return',
+        order: orderAfter(rows(session, 'channel')),
+        colour: 7,
+        to: main,
+        feedId: `${id}-main`,
+        layout: widest([['L', 'R'], ...slots.map(s => session.channel[s.channel].layout)]),
+        slot: { id: `${id}-slot`, processor: first.processor, params: first.params }
+      }
     }
-  }]
+  ]
   for (const s of slots) {
     const mains = rows(session, 'feed').filter(f => f.kind === 'main' && f.from === s.channel && f.levelDb !== null)
-    for (const f of mains) edits.push({ verb: 'setFeeds', args: { ids: [f.id], fields: { levelDb: s.mix === 1 ? null : Math.max(-150, f.levelDb! + 20 * log10(1 - s.mix)) } } })
-    edits.push({ verb: 'addSend', args: { ids: [s.channel], to: id, tap: 'post', levelDb: s.mix === 0 ? null : 20 * log10(s.mix), feedIds: [`${id}-${s.id}`] } })
+    for (const f of mains)
+      edits.push({
+        verb: 'setFeeds',
+        args: {
+          ids: [f.id],
+          fields: { levelDb: s.mix === 1 ? null : Math.max(-150, f.levelDb! + 20 * log10(1 - s.mix)) }
+        }
+      })
+    edits.push({
+      verb: 'addSend',
+      args: {
+        ids: [s.channel],
+        to: id,
+        tap: 'post',
+        levelDb: s.mix === 0 ? null : 20 * log10(s.mix),
+        feedIds: [`${id}-${s.id}`]
+      }
+    })
     edits.push({ verb: 'removeSlot', args: { id: s.id } })
   }
-  return { verb: 'several', args: { label: `One ${PROCESSORS[first.processor].label.toLowerCase()} for ${slots.length} channels`, edits } }
+  return {
+    verb: 'several',
+    args: { label: `One ${PROCESSORS[first.processor].label.toLowerCase()} for ${slots.length} channels`, edits }
+  }
 }

@@ -4,11 +4,18 @@ import type { Check } from './check'
 export const soloLeftOn: Check = {
   id: 'soloLeftOn',
   find(session) {
-    const ids = rows(session, 'channel').filter(c => c.soloed).map(c => c.id)
-    return ids.length ? [{
-      sentence: `Solo is on: ${ids.map(id => session.channel[id].name).join(', ')}.`, about: ids,
-      consequence: 'You hear only part of the session. Prints ignore solo.',
-      fixes: [{ label: 'Clear solo', edit: { verb: 'setChannels', args: { ids, fields: { soloed: false } } } }]
-    }] : []
+    const ids = rows(session, 'channel')
+      .filter(c => c.soloed)
+      .map(c => c.id)
+    return ids.length
+      ? [
+          {
+            sentence: `Solo is on: ${ids.map(id => session.channel[id].name).join(', ')}.`,
+            about: ids,
+            consequence: 'You hear only part of the session. Prints ignore solo.',
+            fixes: [{ label: 'Clear solo', edit: { verb: 'setChannels', args: { ids, fields: { soloed: false } } } }]
+          }
+        ]
+      : []
   }
 }

@@ -23,8 +23,24 @@ import { unfedBus } from './unfedBus'
 import { unitOff } from './unitOff'
 
 export const CHECKS: Check[] = [
-  soloLeftOn, clipping, heardTwice, audibleTrigger, unitOff, freeClock, notCompensated, loopTime, deadEnd, returnNotHeard, unfedBus, silentSend,
-  parkedKey, mutedButLeaving, droppedLegs, missingProcessor, sameEffect, defaultName
+  soloLeftOn,
+  clipping,
+  heardTwice,
+  audibleTrigger,
+  unitOff,
+  freeClock,
+  notCompensated,
+  loopTime,
+  deadEnd,
+  returnNotHeard,
+  unfedBus,
+  silentSend,
+  parkedKey,
+  mutedButLeaving,
+  droppedLegs,
+  missingProcessor,
+  sameEffect,
+  defaultName
 ]
 
 /** @param seen peaks from playing or rendering, for what the rows alone cannot say */

@@ -41,18 +41,26 @@ class Compiler {
   private readonly signals = new Map<string, Signal>()
   private readonly open = new Set<string>()
   private readonly keySignals = new Map<string, Signal>()
-  private readonly portArrivals = new Map<string, { signal: Signal, weighted: Weighted[] }[]>()
+  private readonly portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
   private readonly passes: (feed: Feed) => boolean
   private readonly envelopes: ReadonlyMap<string, Envelope>
   private readonly moves: SlotMove[] = []
   private firstNote = Infinity
   private readonly probes = new Map<string, PlanSink>()
 
-  constructor(private readonly session: Session, private readonly options: CompileOptions) {
+  constructor(
+    private readonly session: Session,
+    private readonly options: CompileOptions
+  ) {
     this.network = new Network(session)
     this.envelopes = envelopesOf(session)
     this.rate = settings(session).sampleRate
-    this.wiring = new Wiring(session, this.builder, port => this.arrivalsAt(port), options.seed ?? settings(session).seed)
+    this.wiring = new Wiring(
+      session,
+      this.builder,
+      port => this.arrivalsAt(port),
+      options.seed ?? settings(session).seed
+    )
     this.passes = (options.live && soloGate(this.network)) || (() => true)
   }
 
@@ -73,7 +81,14 @@ class Compiler {
     }
     if (options.heard) sinks.set('ears', this.ears(options.heard))
     for (const [name, sink] of this.probes) sinks.set(name, sink)
-    return { ops: builder.ops, sources: this.sources, sinks, moves: this.moves, firstNote: this.firstNote, noisy: builder.ops.some(o => o.kind === 'noise') }
+    return {
+      ops: builder.ops,
+      sources: this.sources,
+      sinks,
+      moves: this.moves,
+      firstNote: this.firstNote,
+      noisy: builder.ops.some(o => o.kind === 'noise')
+    }
   }
 
   private sinkOf(sinks: Map<string, PlanSink>, name: string, signal: Signal): void {
@@ -91,8 +106,22 @@ class Compiler {
   private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
     const slot = keyOf ? this.session.slot[keyOf] : undefined
     const tap = slot ? this.keyOf(slot) : this.tap(this.need(channel), 'post')
-    const stereo = place(this.builder, 'ears', [{ signal: tap, matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs), gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb) }], LAYOUTS.stereo)
-    const late = { ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING), latency: Math.max(latency, stereo.latency) }
+    const stereo = place(
+      this.builder,
+      'ears',
+      [
+        {
+          signal: tap,
+          matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs),
+          gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb)
+        }
+      ],
+      LAYOUTS.stereo
+    )
+    const late = {
+      ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING),
+      latency: Math.max(latency, stereo.latency)
+    }
     this.builder.meter('meter/ears', late)
     this.builder.sink('sink/ears', late)
     return { key: 'sink/ears', layout: LAYOUTS.stereo, latency: late.latency }
@@ -108,7 +137,8 @@ class Compiler {
   private once(name: string, channel: Channel, make: () => Signal): Signal {
     const known = this.signals.get(name)
     if (known) return known
-    if (this.open.has(name)) throw new Refusal('circle', `The signal of “${channel.name}” runs in a circle`, [channel.id])
+    if (this.open.has(name))
+      throw new Refusal('circle', `The signal of “${channel.name}” runs in a circle`, [channel.id])
     this.open.add(name)
     const signal = make()
     this.open.delete(name)
@@ -117,14 +147,17 @@ class Compiler {
   }
 
   private tap(channel: Channel, tap: Tap): Signal {
-    return this.once(`${channel.id}@${tap}`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () => {
-      if (channel.parked) return this.builder.silence(`${rowKey('channel', channel.id)}/${tap}`, channel.layout)
-      if (tap === 'input') return this.input(channel)
-      const slots = this.slotsBefore(channel, tap), from = this.beforeSlots(channel, tap)
-      const signal = slots.length ? this.behind(channel, slots, slots.length - 1) : from
-      // What is no number goes no further than this: a mix stops it.
-      return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
-    }))
+    return this.once(`${channel.id}@${tap}`, channel, () =>
+      this.builder.by({ channel: channel.id, slot: null }, () => {
+        if (channel.parked) return this.builder.silence(`${rowKey('channel', channel.id)}/${tap}`, channel.layout)
+        if (tap === 'input') return this.input(channel)
+        const slots = this.slotsBefore(channel, tap),
+          from = this.beforeSlots(channel, tap)
+        const signal = slots.length ? this.behind(channel, slots, slots.length - 1) : from
+        // What is no number goes no further than this: a mix stops it.
+        return signal === from ? from : this.builder.gain(`${rowKey('channel', channel.id)}/${tap}/out`, signal, 1)
+      })
+    )
   }
 
   private slotsBefore(channel: Channel, tap: Tap): Slot[] {
@@ -134,8 +167,19 @@ class Compiler {
   /** What enters the slots before a tap: the input, or what the fader lets through. */
   private beforeSlots(channel: Channel, tap: Tap): Signal {
     if (tap === 'pre') return this.tap(channel, 'input')
-    return this.once(`${channel.id}@fader`, channel, () => this.builder.by({ channel: channel.id, slot: null }, () =>
-      this.ridden('channel', channel.id, this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), channel.muted ? 0 : gainOf(channel.levelDb)))))
+    return this.once(`${channel.id}@fader`, channel, () =>
+      this.builder.by({ channel: channel.id, slot: null }, () =>
+        this.ridden(
+          'channel',
+          channel.id,
+          this.builder.gain(
+            `${rowKey('channel', channel.id)}/fader`,
+            this.tap(channel, 'pre'),
+            channel.muted ? 0 : gainOf(channel.levelDb)
+          )
+        )
+      )
+    )
   }
 
   /** What comes out of one of these slots: each is made once, whoever needs it first. */
@@ -151,12 +195,20 @@ class Compiler {
   /** A level's envelope on top of where the fader stands. */
   private ridden(owner: 'channel' | 'feed', id: string, signal: Signal): Signal {
     const ride = this.envelopes.get(`${owner}/${id}/levelDb`)
-    return ride ? this.builder.multiply(`${rowKey(owner, id)}/ride`, signal, this.builder.envelope(`${rowKey(owner, id)}/ride`, ride.points, true, signal.latency)) : signal
+    return ride
+      ? this.builder.multiply(
+          `${rowKey(owner, id)}/ride`,
+          signal,
+          this.builder.envelope(`${rowKey(owner, id)}/ride`, ride.points, true, signal.latency)
+        )
+      : signal
   }
 
   /** What moves a feed's placement: its own envelope, or its channel's where it has no place of its own. */
   private panOf(feed: Feed): Part['pan'] {
-    const moves = this.envelopes.get(`feed/${feed.id}/pan`) ?? (feed.pan === null && feed.from ? this.envelopes.get(`channel/${feed.from}/pan`) : undefined)
+    const moves =
+      this.envelopes.get(`feed/${feed.id}/pan`) ??
+      (feed.pan === null && feed.from ? this.envelopes.get(`channel/${feed.from}/pan`) : undefined)
     return moves && { key: `${rowKey('feed', feed.id)}/pan`, points: moves.points }
   }
 
@@ -165,13 +217,15 @@ class Compiler {
   /** Trim, polarity and muted legs as one gain a leg. */
   private legGains(channel: Channel): number[] {
     const trim = gainOf(channel.trimDb)
-    return channel.layout.map((_, leg) => channel.mutedLegs.includes(leg) ? 0 : channel.flippedLegs.includes(leg) ? -trim : trim)
+    return channel.layout.map((_, leg) =>
+      channel.mutedLegs.includes(leg) ? 0 : channel.flippedLegs.includes(leg) ? -trim : trim
+    )
   }
 
   private input(channel: Channel): Signal {
     const cuts = [
-      ...channel.lowCutHz === null ? [] : cut('low', channel.lowCutHz, 12, this.rate),
-      ...channel.highCutHz === null ? [] : cut('high', channel.highCutHz, 12, this.rate)
+      ...(channel.lowCutHz === null ? [] : cut('low', channel.lowCutHz, 12, this.rate)),
+      ...(channel.highCutHz === null ? [] : cut('high', channel.highCutHz, 12, this.rate))
     ]
     return this.builder.filter(`${rowKey('channel', channel.id)}/cuts`, this.arriving(channel), cuts)
   }
@@ -179,7 +233,14 @@ class Compiler {
   private arriving(channel: Channel): Signal {
     const legs = this.legGains(channel)
     const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
-    if (channel.kind === 'bus') return place(this.builder, rowKey('channel', channel.id), feeds.map(f => this.carried(f, channel)), channel.layout, legs)
+    if (channel.kind === 'bus')
+      return place(
+        this.builder,
+        rowKey('channel', channel.id),
+        feeds.map(f => this.carried(f, channel)),
+        channel.layout,
+        legs
+      )
 
     const inputs = feeds.filter(f => f.kind === 'input')
     const hears = listening(this.session, channel, inputs)
@@ -188,8 +249,16 @@ class Compiler {
     if (!print && !inputs.length) return this.clips(channel, legs)
 
     const parts: Part[] = []
-    const unity = channel.layout.map((_, i) => channel.layout.map((_, k) => i === k ? 1 : 0))
-    if (hears.hasClips && (this.options.live || hears.clips)) parts.push({ signal: this.clips(channel, channel.layout.map(() => 1)), matrix: unity, gain: hears.clips ? 1 : 0 })
+    const unity = channel.layout.map((_, i) => channel.layout.map((_, k) => (i === k ? 1 : 0)))
+    if (hears.hasClips && (this.options.live || hears.clips))
+      parts.push({
+        signal: this.clips(
+          channel,
+          channel.layout.map(() => 1)
+        ),
+        matrix: unity,
+        gain: hears.clips ? 1 : 0
+      })
     if (print) {
       const signal = this.tap(this.session.channel[print.source], print.tap)
       parts.push({ signal, matrix: placement(signal.layout, channel.layout, 0), gain: hears.hearsPrint ? 1 : 0 })
@@ -212,17 +281,26 @@ class Compiler {
   /** Clips of a note track and what its voices play, the same on every leg. */
   private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
     const { builder, rate } = this
-    const key = `clips/${rowKey('channel', channel.id)}`, unity = channel.layout.map(() => 1)
+    const key = `clips/${rowKey('channel', channel.id)}`,
+      unity = channel.layout.map(() => 1)
     const voices = phrases.map(p => {
       const notes = soundingNotes(this.session, p)
       // They are in order of time.
       this.firstNote = Math.min(this.firstNote, notes[0]?.start ?? Infinity)
-      return builder.voice(`${rowKey('phrase', p.id)}/voice`, voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate))
+      return builder.voice(
+        `${rowKey('phrase', p.id)}/voice`,
+        voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate)
+      )
     })
     const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
     if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
     const source = clips ? builder.source(key, channel.layout, unity) : null
-    const made = channel.layout.map((_, leg) => builder.mix(`${rowKey('channel', channel.id)}/notes/${leg}`, [...source ? [source.legs[leg]] : [], ...voices].map(v => ({ leg: v, gain: legs[leg] }))))
+    const made = channel.layout.map((_, leg) =>
+      builder.mix(
+        `${rowKey('channel', channel.id)}/notes/${leg}`,
+        [...(source ? [source.legs[leg]] : []), ...voices].map(v => ({ leg: v, gain: legs[leg] }))
+      )
+    )
     return { legs: made, layout: channel.layout, latency: 0 }
   }
 
@@ -231,7 +309,11 @@ class Compiler {
   /** The gain of the gates a feed passes: what closes it at its own end, solo, and what this render leaves out. */
   private gate(feed: Feed): number {
     if (feedClosed(this.session, feed) || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
-    const leftOut = this.options.only && feed.from !== null && this.session.channel[feed.from].kind === 'track' && !this.options.only.has(feed.from)
+    const leftOut =
+      this.options.only &&
+      feed.from !== null &&
+      this.session.channel[feed.from].kind === 'track' &&
+      !this.options.only.has(feed.from)
     if (leftOut && (feed.kind === 'main' || feed.kind === 'send')) return 0
     return gainOf(feed.levelDb)
   }
@@ -244,17 +326,37 @@ class Compiler {
 
   private carried(feed: Feed, to: Channel): Part {
     if (feed.kind === 'input') {
-      const layout = feed.ports.length === 1 ? LAYOUTS.mono : feed.ports.length === 2 ? LAYOUTS.stereo : to.layout.slice(0, feed.ports.length)
-      const arrived = this.builder.align(i => `${rowKey('feed', feed.id)}/ports/${i}`, feed.ports.map(p => this.fromPort(feed, p)))
-      const signal = this.ridden('feed', feed.id, { legs: arrived.flatMap(a => a.legs), layout, latency: Math.max(0, ...arrived.map(a => a.latency)) })
+      const layout =
+        feed.ports.length === 1
+          ? LAYOUTS.mono
+          : feed.ports.length === 2
+            ? LAYOUTS.stereo
+            : to.layout.slice(0, feed.ports.length)
+      const arrived = this.builder.align(
+        i => `${rowKey('feed', feed.id)}/ports/${i}`,
+        feed.ports.map(p => this.fromPort(feed, p))
+      )
+      const signal = this.ridden('feed', feed.id, {
+        legs: arrived.flatMap(a => a.legs),
+        layout,
+        latency: Math.max(0, ...arrived.map(a => a.latency))
+      })
       return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
     }
     const from = this.session.channel[feed.from!]
     const signal = this.ridden('feed', feed.id, this.tap(from, feed.tap))
-    return { signal, matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan), gain: this.gate(feed), pan: this.panOf(feed) }
+    return {
+      signal,
+      matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan),
+      gain: this.gate(feed),
+      pan: this.panOf(feed)
+    }
   }
 
-  /** A port in as an input feed hears it: compensated like the loop that describes it, if one does and it carries session signal. */
+  /**
+   * A port in as an input feed hears it: compensated like the loop that describes it, if one does and it carries
+   * session signal.
+   */
   private fromPort(feed: Feed, port: string): Signal {
     const signal = this.wiring.portIn(port)
     const loop = loopReturningAt(this.session, port)
@@ -278,14 +380,30 @@ class Compiler {
       const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
       let keySignal = signal
       if (processor.keyed && keys.length) {
-        const heard = place(this.builder, `${rowKey('slot', slot.id)}/key`, keys.map(f => this.carried(f, channel)), channel.layout)
-        ;[dry, keySignal] = builder.align(i => `${rowKey('slot', slot.id)}/${i ? 'keyAlign' : 'align'}`, [signal, heard])
+        const heard = place(
+          this.builder,
+          `${rowKey('slot', slot.id)}/key`,
+          keys.map(f => this.carried(f, channel)),
+          channel.layout
+        )
+        ;[dry, keySignal] = builder.align(
+          i => `${rowKey('slot', slot.id)}/${i ? 'keyAlign' : 'align'}`,
+          [signal, heard]
+        )
       }
       keySignal = builder.filter(`${rowKey('slot', slot.id)}/keyCuts`, keySignal, [
-        ...slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate),
-        ...slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate)])
+        ...(slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate)),
+        ...(slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate))
+      ])
       this.keySignals.set(slot.id, keySignal)
-      const context = { key: rowKey('slot', slot.id), params: settingsOf(processor, slot.params), sampleRate: this.rate, beatMs: beatMs(settings(this.session).tempo), responseFrames: (id: string) => responseFrames(this.session, id), keySignal }
+      const context = {
+        key: rowKey('slot', slot.id),
+        params: settingsOf(processor, slot.params),
+        sampleRate: this.rate,
+        beatMs: beatMs(settings(this.session).tempo),
+        responseFrames: (id: string) => responseFrames(this.session, id),
+        keySignal
+      }
       wet = processor.build(dry, { builder, ...context })
       move = slotMove(slot, processor, this.envelopes, dry, context)
     }
@@ -299,7 +417,11 @@ class Compiler {
 
   /** What goes into a slot, comes out of it and steers it, for pictures. */
   private probe(dry: Signal, wet: Signal, key: Signal): void {
-    for (const [name, signal] of [['in', dry], ['out', wet], ['key', key]] as const) {
+    for (const [name, signal] of [
+      ['in', dry],
+      ['out', wet],
+      ['key', key]
+    ] as const) {
       this.builder.sink(`sink/probe/${name}`, signal)
       this.probes.set(`probe/${name}`, { key: `sink/probe/${name}`, layout: signal.layout, latency: signal.latency })
     }
@@ -308,28 +430,49 @@ class Compiler {
   private loopReturn(slot: Slot, signal: Signal): Signal {
     const loop = this.session.loop[slot.loop ?? '']
     if (!loop) return signal
-    const returned = loop.inPorts.map((p, i) => this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop))
+    const returned = loop.inPorts.map((p, i) =>
+      this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop)
+    )
     const gain = gainOf(loop.returnDb) * (loop.inverted ? -1 : 1)
     const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo
     const latency = Math.max(signal.latency, ...returned.map(r => r.latency))
-    const parts = [{ signal: { legs: returned.flatMap(r => r.legs), layout, latency }, matrix: placement(layout, signal.layout, 0), gain }]
+    const parts = [
+      {
+        signal: { legs: returned.flatMap(r => r.legs), layout, latency },
+        matrix: placement(layout, signal.layout, 0),
+        gain
+      }
+    ]
     return place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
   }
 
   // ── ports ──
 
-  private arrivalsAt(port: string): { signal: Signal, weighted: Weighted[] }[] {
+  private arrivalsAt(port: string): { signal: Signal; weighted: Weighted[] }[] {
     const known = this.portArrivals.get(port)
     if (known) return known
-    const arrivals: { signal: Signal, weighted: Weighted[] }[] = []
+    const arrivals: { signal: Signal; weighted: Weighted[] }[] = []
     const add = (signal: Signal, ports: string[], gain: number, pan = 0) => {
-      const layout = ports.length === 1 ? LAYOUTS.mono : ports.length === 2 ? LAYOUTS.stereo : ports.map((_, i) => signal.layout[i] ?? `${i}`)
+      const layout =
+        ports.length === 1
+          ? LAYOUTS.mono
+          : ports.length === 2
+            ? LAYOUTS.stereo
+            : ports.map((_, i) => signal.layout[i] ?? `${i}`)
       const row = placement(signal.layout, layout, pan)[ports.indexOf(port)]
-      arrivals.push({ signal, weighted: row.flatMap((g, i) => g === 0 ? [] : [{ leg: signal.legs[i], gain: g * gain }]) })
+      arrivals.push({
+        signal,
+        weighted: row.flatMap((g, i) => (g === 0 ? [] : [{ leg: signal.legs[i], gain: g * gain }]))
+      })
     }
     for (const feed of this.network.feedsToPort.get(port) ?? []) {
       if (!this.matters(feed)) continue
-      add(this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from!], feed.tap)), feed.ports, this.gate(feed), feed.pan ?? 0)
+      add(
+        this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from!], feed.tap)),
+        feed.ports,
+        this.gate(feed),
+        feed.pan ?? 0
+      )
     }
     for (const loop of rows(this.session, 'loop').filter(l => l.outPorts.includes(port))) {
       const slot = rows(this.session, 'slot').find(s => s.loop === loop.id && s.processor === LOOP && s.state !== 'off')

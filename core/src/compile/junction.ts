@@ -5,24 +5,49 @@ import type { PlanBuilder } from '../plan/builder'
 import type { Signal, Weighted } from '../plan/operations'
 
 /** A signal on its way into a junction: through a matrix (destination legs × source legs), or placed by an envelope. */
-export interface Part { signal: Signal, matrix: number[][], gain: number, pan?: { key: string, points: readonly Point[] } }
+export interface Part {
+  signal: Signal
+  matrix: number[][]
+  gain: number
+  pan?: { key: string; points: readonly Point[] }
+}
 
 /** Aligns and adds: one mix a leg of the destination. */
-export function place(builder: PlanBuilder, key: string, parts: Part[], layout: string[], legGains = layout.map(() => 1)): Signal {
-  const aligned = builder.align(i => `${key}/align/${i}`, parts.map(p => p.signal))
+export function place(
+  builder: PlanBuilder,
+  key: string,
+  parts: Part[],
+  layout: string[],
+  legGains = layout.map(() => 1)
+): Signal {
+  const aligned = builder.align(
+    i => `${key}/align/${i}`,
+    parts.map(p => p.signal)
+  )
   const weighted = parts.map((part, i) => weights(builder, part, aligned[i], layout))
-  const legs = layout.map((_, leg) => builder.mix(`${key}/in/${leg}`, weighted.flatMap((rows, i) =>
-    rows[leg].map((w): Weighted => ({ leg: w.leg, gain: w.gain * parts[i].gain * legGains[leg] })))))
+  const legs = layout.map((_, leg) =>
+    builder.mix(
+      `${key}/in/${leg}`,
+      weighted.flatMap((rows, i) =>
+        rows[leg].map((w): Weighted => ({ leg: w.leg, gain: w.gain * parts[i].gain * legGains[leg] }))
+      )
+    )
+  )
   return { legs, layout, latency: Math.max(0, ...aligned.map(s => s.latency)) }
 }
 
 /** For every destination leg, the legs that make it up. A placement that moves brings legs that are scaled already. */
 function weights(builder: PlanBuilder, { pan, matrix }: Part, aligned: Signal, layout: string[]): Weighted[][] {
-  if (!pan) return matrix.map(row => row.flatMap((gain, from): Weighted[] => gain === 0 ? [] : [{ leg: aligned.legs[from], gain }]))
+  if (!pan)
+    return matrix.map(row =>
+      row.flatMap((gain, from): Weighted[] => (gain === 0 ? [] : [{ leg: aligned.legs[from], gain }]))
+    )
   const curve = builder.envelope(pan.key, pan.points, false, aligned.latency)
-  return placementTable(aligned.layout, layout).map((row, leg) => row.flatMap((table, from): Weighted[] => {
-    if (table.every(g => g === table[0])) return table[0] === 0 ? [] : [{ leg: aligned.legs[from], gain: table[0] }]
-    const key = `${pan.key}/${leg}/${from}`
-    return [{ leg: builder.scaled(`${key}/by`, aligned.legs[from], builder.lookup(key, curve, table)), gain: 1 }]
-  }))
+  return placementTable(aligned.layout, layout).map((row, leg) =>
+    row.flatMap((table, from): Weighted[] => {
+      if (table.every(g => g === table[0])) return table[0] === 0 ? [] : [{ leg: aligned.legs[from], gain: table[0] }]
+      const key = `${pan.key}/${leg}/${from}`
+      return [{ leg: builder.scaled(`${key}/by`, aligned.legs[from], builder.lookup(key, curve, table)), gain: 1 }]
+    })
+  )
 }

@@ -3,7 +3,10 @@ import type { Op } from '../plan/operations'
 import type { Tap } from '../session/rows'
 import type { SlotMove } from './moves'
 
-export interface TapName { channel: string, tap: Tap }
+export interface TapName {
+  channel: string
+  tap: Tap
+}
 export const tapKey = (t: TapName) => `${t.channel}@${t.tap}`
 
 export interface CompileOptions {
@@ -13,7 +16,12 @@ export interface CompileOptions {
   /** Live: solo counts, gates stay in the plan so that they can move, every channel has a meter. */
   live?: boolean
   /** What goes to the ears, as stereo, exactly this late in samples. */
-  heard?: { channel: string, latency: number, /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number, /** Instead of the channel, what steers this slot. */ keyOf?: string }
+  heard?: {
+    channel: string
+    latency: number
+    /** Lowers it for comparing at equal loudness; never part of a print. */ trimDb?: number
+    /** Instead of the channel, what steers this slot. */ keyOf?: string
+  }
   /** A slot that is looked at: sinks `probe/in`, `probe/out` and `probe/key`. */
   probe?: string
   /** Contribution: only these tracks are let through main feeds and sends; keys still hear everything. */
@@ -25,8 +33,16 @@ export interface CompileOptions {
   ports?: readonly string[]
 }
 
-export interface PlanSource { key: string, channel: string, layout: string[] }
-export interface PlanSink { key: string, layout: string[], latency: number }
+export interface PlanSource {
+  key: string
+  channel: string
+  layout: string[]
+}
+export interface PlanSink {
+  key: string
+  layout: string[]
+  latency: number
+}
 export interface Plan {
   ops: Op[]
   sources: PlanSource[]

@@ -12,7 +12,7 @@ import { UNITS, unitSettings } from '../rig/units'
 import { hash32 } from '../foundation/seed'
 
 /** What arrives at a port out, from feeds and loops; asked for once a port. */
-export type Arrivals = (port: string) => { signal: Signal, weighted: Weighted[] }[]
+export type Arrivals = (port: string) => { signal: Signal; weighted: Weighted[] }[]
 
 export class Wiring {
   private readonly outs = new Map<string, Signal>()
@@ -27,10 +27,16 @@ export class Wiring {
     private readonly builder: PlanBuilder,
     private readonly arrivals: Arrivals,
     private readonly seed: number
-  ) { this.rate = settings(session).sampleRate }
+  ) {
+    this.rate = settings(session).sampleRate
+  }
 
-  private interfaceOf(port: Row<'port'>) { return this.session.interface[port.interface] }
-  private reference(port: Row<'port'>) { return port.referenceDbu ?? this.interfaceOf(port).referenceDbu }
+  private interfaceOf(port: Row<'port'>) {
+    return this.session.interface[port.interface]
+  }
+  private reference(port: Row<'port'>) {
+    return port.referenceDbu ?? this.interfaceOf(port).referenceDbu
+  }
 
   /** Signal in the cable behind a port out, analog. */
   private portOut(id: string): Signal {
@@ -52,16 +58,25 @@ export class Wiring {
     this.sums.set(id, digital)
     const clipped = builder.clip(`${key}/clip`, digital, 1)
     const device = this.interfaceOf(this.session.port[id])
-    const converted = this.drifting(key, this.converterDelay(key, clipped, device.trueLatencySamples), device,
-      [...this.reached(id)].map(p => this.session.port[p].interface))
+    const converted = this.drifting(
+      key,
+      this.converterDelay(key, clipped, device.trueLatencySamples),
+      device,
+      [...this.reached(id)].map(p => this.session.port[p].interface)
+    )
     this.outs.set(id, converted)
     return converted
   }
 
   /** What the session sends to a port out, before the converter. */
-  sentTo(id: string): Signal { this.portOut(id); return this.sums.get(id)! }
+  sentTo(id: string): Signal {
+    this.portOut(id)
+    return this.sums.get(id)!
+  }
 
-  /** Latencies at the ports out that meet this one in some unit: they leave together, or they could not be added there. */
+  /**
+   * Latencies at the ports out that meet this one in some unit: they leave together, or they could not be added there.
+   */
   private companions(id: string): number[] {
     const here = this.reached(id)
     return rows(this.session, 'port')
@@ -76,13 +91,16 @@ export class Wiring {
   }
 
   private sendersTo(portIn: string): string[] {
-    return rows(this.session, 'port').filter(p => p.direction === 'out' && this.reached(p.id).has(portIn)).map(p => p.id)
+    return rows(this.session, 'port')
+      .filter(p => p.direction === 'out' && this.reached(p.id).has(portIn))
+      .map(p => p.id)
   }
 
   /** Converters' true delay, fraction and all. It does not count as latency: the session does not know it yet. */
   private converterDelay(key: string, signal: Signal, samples: number): Signal {
     if (samples === Math.round(samples)) return samples ? this.builder.shift(`${key}/true`, signal, samples) : signal
-    const whole = Math.floor(samples), before = Math.max(0, whole - CONVERTER_DELAY)
+    const whole = Math.floor(samples),
+      before = Math.max(0, whole - CONVERTER_DELAY)
     const shifted = before ? this.builder.shift(`${key}/true`, signal, before) : signal
     return this.builder.fir(`${key}/converter`, shifted, converterTaps(whole - before, samples - whole))
   }
@@ -99,20 +117,44 @@ export class Wiring {
     const unit = this.session.unit[id]
     const model = UNITS[unit.model]
     if (!model || !(unit.powered || model.passive)) return null
-    const arriving = model.inputs.map((_, jack) => this.cablesInto(`${rowKey('unit', id)}/in${jack}`,
-      c => c.toUnit === id && c.toJack === jack, 0))
+    const arriving = model.inputs.map((_, jack) =>
+      this.cablesInto(`${rowKey('unit', id)}/in${jack}`, c => c.toUnit === id && c.toJack === jack, 0)
+    )
     const latency = Math.max(...arriving.map(i => i.latency))
     this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
-    const inputs = model.clipDbu === Infinity ? arriving : arriving.map((a, jack) => this.builder.clip(`${rowKey('unit', id)}/clip${jack}`, a, gainOf(model.clipDbu)))
-    const outs = model.build(inputs.map(i => ({ ...i, latency })), {
-      builder: this.builder, key: rowKey('unit', id), settings: unitSettings(model, unit.settings), sampleRate: this.rate, seed: this.seed
-    }).map((out, jack) => model.noiseDbu === -Infinity ? out
-      : this.builder.noise(`${rowKey('unit', id)}/noise${jack}`, out, gainOf(model.noiseDbu) * Math.SQRT1_2, hash32(`${this.seed}/${id}/${jack}`)))
+    const inputs =
+      model.clipDbu === Infinity
+        ? arriving
+        : arriving.map((a, jack) => this.builder.clip(`${rowKey('unit', id)}/clip${jack}`, a, gainOf(model.clipDbu)))
+    const outs = model
+      .build(
+        inputs.map(i => ({ ...i, latency })),
+        {
+          builder: this.builder,
+          key: rowKey('unit', id),
+          settings: unitSettings(model, unit.settings),
+          sampleRate: this.rate,
+          seed: this.seed
+        }
+      )
+      .map((out, jack) =>
+        model.noiseDbu === -Infinity
+          ? out
+          : this.builder.noise(
+              `${rowKey('unit', id)}/noise${jack}`,
+              out,
+              gainOf(model.noiseDbu) * Math.SQRT1_2,
+              hash32(`${this.seed}/${id}/${jack}`)
+            )
+      )
     this.units.set(id, outs)
     return outs
   }
 
-  /** Sum of the cables that end in one jack. `referenceDb` is taken off: 0 inside the rig, the port's reference at a converter. */
+  /**
+   * Sum of the cables that end in one jack. `referenceDb` is taken off: 0 inside the rig, the port's reference at a
+   * converter.
+   */
   private cablesInto(key: string, ends: (c: Row<'cable'>) => boolean, referenceDb: number): Signal {
     const weighted: Weighted[] = []
     let latency = 0
@@ -134,7 +176,8 @@ export class Wiring {
   }
 
   private makePortIn(id: string): Signal {
-    const port = this.session.port[id], device = this.interfaceOf(port)
+    const port = this.session.port[id],
+      device = this.interfaceOf(port)
     const key = rowKey('port', id)
     let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, this.reference(port))
     if (port.signal === 'analog') {
@@ -142,9 +185,15 @@ export class Wiring {
       if (device.noiseDbfs !== null) {
         signal = this.builder.noise(`${key}/noise`, signal, gainOf(device.noiseDbfs), hash32(`${this.seed}/${id}`))
       }
-      if (device.dcCornerHz !== null) signal = this.builder.filter(`${key}/dc`, signal, [dcBlock(device.dcCornerHz, this.rate)])
+      if (device.dcCornerHz !== null)
+        signal = this.builder.filter(`${key}/dc`, signal, [dcBlock(device.dcCornerHz, this.rate)])
     }
-    signal = this.drifting(key, signal, { ...device, driftPpm: -device.driftPpm }, this.sendersTo(id).map(p => this.session.port[p].interface))
+    signal = this.drifting(
+      key,
+      signal,
+      { ...device, driftPpm: -device.driftPpm },
+      this.sendersTo(id).map(p => this.session.port[p].interface)
+    )
     signal = this.builder.clip(`${key}/clip`, signal, 1)
     this.builder.meter(`meter/port/${id}`, signal)
     this.ins.set(id, signal)
@@ -157,13 +206,15 @@ export class Wiring {
     const believed = believedDelay(this.session, loop)
     const total = Math.ceil(believed) + COMPENSATION_DELAY
     const fraction = Math.ceil(believed) - believed
-    return { ...this.builder.fir(`${key}/compensation`, signal, compensationTaps(fraction)), latency: signal.latency + total }
+    return {
+      ...this.builder.fir(`${key}/compensation`, signal, compensationTaps(fraction)),
+      latency: signal.latency + total
+    }
   }
 }
 
 /** First-order high-pass of a converter's coupling: corner at −3 dB. */
 function dcBlock(hz: number, rate: number): [number, number, number, number, number] {
-  const k = Math.PI * hz / rate
+  const k = (Math.PI * hz) / rate
   return [1 / (1 + k), -1 / (1 + k), 0, (k - 1) / (k + 1), 0]
 }
-

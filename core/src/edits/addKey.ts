@@ -2,10 +2,17 @@ import { z } from 'zod'
 import { TAPS } from '../session/rows'
 import { channelNames, defineEdit, need, put } from './edit'
 
-/** Lets channels steer a slot elsewhere. Taken before the fader by default, so that a trigger works with its fader down. */
+/**
+ * Lets channels steer a slot elsewhere. Taken before the fader by default, so that a trigger works with its fader down.
+ */
 export const addKey = defineEdit({
   verb: 'addKey',
-  args: z.object({ ids: z.array(z.string()).min(1), slot: z.string(), tap: z.enum(TAPS).default('pre'), feedIds: z.array(z.string()) }),
+  args: z.object({
+    ids: z.array(z.string()).min(1),
+    slot: z.string(),
+    tap: z.enum(TAPS).default('pre'),
+    feedIds: z.array(z.string())
+  }),
   label: (s, a) => `Key from ${channelNames(s, a.ids)} to “${s.channel[s.slot[a.slot]?.channel]?.name}”`,
   apply(draft, { ids, slot, tap, feedIds }) {
     need(draft, 'slot', slot)

@@ -6,8 +6,11 @@ import { channelNames, defineEdit, need, put } from './edit'
 export const addSend = defineEdit({
   verb: 'addSend',
   args: z.object({
-    ids: z.array(z.string()).min(1), to: z.string(), tap: z.enum(TAPS).default('post'),
-    levelDb: z.number().nullable().default(-12), feedIds: z.array(z.string())
+    ids: z.array(z.string()).min(1),
+    to: z.string(),
+    tap: z.enum(TAPS).default('post'),
+    levelDb: z.number().nullable().default(-12),
+    feedIds: z.array(z.string())
   }),
   label: (s, a) => `Send from ${channelNames(s, a.ids)} to “${s.channel[a.to]?.name}”`,
   apply(draft, { ids, to, tap, levelDb, feedIds }) {

@@ -11,21 +11,34 @@ import type { EditMessage } from '../session/editMessage'
 import { keepable } from '../foundation/text'
 import { editCalled } from './table'
 
-export interface Applied { session: Session, changes: RowChange[], label: string }
+export interface Applied {
+  session: Session
+  changes: RowChange[]
+  label: string
+}
 
 const LONGEST_LABEL = 320
 
 /** @throws Refusal with the reason and the rows concerned; the session given is never changed. */
 export function applyEdit(session: Session, message: EditMessage): Applied {
   const steps = applySteps(session, message)
-  for (;;) { const { done, value } = steps.next(); if (done) return value }
+  for (;;) {
+    const { done, value } = steps.next()
+    if (done) return value
+  }
 }
 
 /** The same in steps: between two of them whoever shares a thread with others may let them go first. */
 export function* applySteps(session: Session, message: EditMessage): Generator<void, Applied> {
-  try { return yield* applied(session, message) } catch (error) {
+  try {
+    return yield* applied(session, message)
+  } catch (error) {
     if (error instanceof z.ZodError) throw new Refusal('badArguments', `${keepable(message.verb)}: ${explain(error)}`)
-    if (error instanceof RangeError) throw new Refusal('tooLarge', `${keepable(message.verb)}: its arguments are too large or too deep to be carried out`)
+    if (error instanceof RangeError)
+      throw new Refusal(
+        'tooLarge',
+        `${keepable(message.verb)}: its arguments are too large or too deep to be carried out`
+      )
     throw error
   }
 }
@@ -34,7 +47,10 @@ function* applied(session: Session, { verb, args }: EditMessage): Generator<void
   const edit = editCalled(verb)
   const parsed = edit.args.parse(args)
   yield
-  const next = produce(session, draft => { edit.apply(draft as Session, parsed); dropLeft(draft as Session) })
+  const next = produce(session, draft => {
+    edit.apply(draft as Session, parsed)
+    dropLeft(draft as Session)
+  })
   const changes = difference(session, next)
   yield
   const breach = yield* breachBy(next, changes)

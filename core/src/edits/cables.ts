@@ -6,7 +6,7 @@ import { defineEdit, need, put } from './edit'
 
 const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string(), jack: z.number().int().min(0) })])
 
-const endName = (s: Session, e: z.output<typeof end>) => 'port' in e ? s.port[e.port]?.name : s.unit[e.unit]?.name
+const endName = (s: Session, e: z.output<typeof end>) => ('port' in e ? s.port[e.port]?.name : s.unit[e.unit]?.name)
 
 /** Plugs a cable. Whatever was in the jack it goes into is pulled: a jack takes one plug. */
 export const addCable = defineEdit({
@@ -17,9 +17,10 @@ export const addCable = defineEdit({
     need(draft, 'rig', rig)
     for (const e of [from, to]) 'port' in e ? need(draft, 'port', e.port) : need(draft, 'unit', e.unit)
     const row = CableRow.parse({
-      id, rig,
-      ...'port' in from ? { fromPort: from.port } : { fromUnit: from.unit, fromJack: from.jack },
-      ...'port' in to ? { toPort: to.port } : { toUnit: to.unit, toJack: to.jack }
+      id,
+      rig,
+      ...('port' in from ? { fromPort: from.port } : { fromUnit: from.unit, fromJack: from.jack }),
+      ...('port' in to ? { toPort: to.port } : { toUnit: to.unit, toJack: to.jack })
     })
     for (const c of peekRows(draft, 'cable')) {
       if (c.toPort === row.toPort && c.toUnit === row.toUnit && c.toJack === row.toJack) delete draft.cable[c.id]
@@ -33,7 +34,12 @@ export const removeCable = defineEdit({
   args: z.object({ id: z.string() }),
   label: (s, a) => {
     const c = s.cable[a.id]
-    return c ? `Pull cable ${c.fromPort ? s.port[c.fromPort]?.name : s.unit[c.fromUnit!]?.name} → ${c.toPort ? s.port[c.toPort]?.name : s.unit[c.toUnit!]?.name}` : 'Pull cable'
+    return c
+      ? `Pull cable ${c.fromPort ? s.port[c.fromPort]?.name : s.unit[c.fromUnit!]?.name} → ${c.toPort ? s.port[c.toPort]?.name : s.unit[c.toUnit!]?.name}`
+      : 'Pull cable'
   },
-  apply(draft, { id }) { need(draft, 'cable', id); delete draft.cable[id] }
+  apply(draft, { id }) {
+    need(draft, 'cable', id)
+    delete draft.cable[id]
+  }
 })

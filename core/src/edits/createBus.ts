@@ -6,10 +6,18 @@ import { defineEdit, need, put } from './edit'
 export const createBus = defineEdit({
   verb: 'createBus',
   args: z.object({
-    id: z.string(), name: z.string(), role: z.enum(ROLES), order: z.string(),
-    layout: z.array(z.string()).default(['L', 'R']), colour: z.number().default(0), family: z.string().default(''),
-    to: z.string().nullable().default(null), feedId: z.string().optional(),
-    slot: z.object({ id: z.string(), processor: z.string(), params: z.record(z.string(), z.any()).default({}) }).optional()
+    id: z.string(),
+    name: z.string(),
+    role: z.enum(ROLES),
+    order: z.string(),
+    layout: z.array(z.string()).default(['L', 'R']),
+    colour: z.number().default(0),
+    family: z.string().default(''),
+    to: z.string().nullable().default(null),
+    feedId: z.string().optional(),
+    slot: z
+      .object({ id: z.string(), processor: z.string(), params: z.record(z.string(), z.any()).default({}) })
+      .optional()
   }),
   label: (_, a) => `New ${a.role} “${a.name}”`,
   apply(draft, { to, feedId, slot, ...fields }) {

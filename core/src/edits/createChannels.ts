@@ -6,11 +6,18 @@ import { defineEdit, need, put } from './edit'
 export const createChannels = defineEdit({
   verb: 'createChannels',
   args: z.object({
-    channels: z.array(z.object({ id: z.string(), name: z.string(), order: z.string(), feedId: z.string() })).min(1).max(500),
-    role: z.enum(ROLES), layout: z.array(z.string()), colour: z.number().default(8), family: z.string().default(''),
+    channels: z
+      .array(z.object({ id: z.string(), name: z.string(), order: z.string(), feedId: z.string() }))
+      .min(1)
+      .max(500),
+    role: z.enum(ROLES),
+    layout: z.array(z.string()),
+    colour: z.number().default(8),
+    family: z.string().default(''),
     to: z.string().nullable().default(null)
   }),
-  label: (_, { channels, role }) => channels.length === 1 ? `New ${role} “${channels[0].name}”` : `${channels.length} new channels`,
+  label: (_, { channels, role }) =>
+    channels.length === 1 ? `New ${role} “${channels[0].name}”` : `${channels.length} new channels`,
   apply(draft, { channels, to, role, ...fields }) {
     if (to) need(draft, 'channel', to)
     for (const { id, name, order, feedId } of channels) {

@@ -8,8 +8,13 @@ import { routeMain } from './setMainFeed'
 export const createSubmix = defineEdit({
   verb: 'createSubmix',
   args: z.object({
-    id: z.string(), name: z.string(), order: z.string(), members: z.array(z.string()).min(1),
-    layout: z.array(z.string()).default(['L', 'R']), colour: z.number().default(0), family: z.string().default(''),
+    id: z.string(),
+    name: z.string(),
+    order: z.string(),
+    members: z.array(z.string()).min(1),
+    layout: z.array(z.string()).default(['L', 'R']),
+    colour: z.number().default(0),
+    family: z.string().default(''),
     /** Where the submix goes when its members disagree; null for nowhere. */
     to: z.string().nullable().default(null),
     feedIds: z.array(z.string())
@@ -19,7 +24,10 @@ export const createSubmix = defineEdit({
     const before = mainFeeds(draft, members)
     const destinations = new Set(members.map(m => draft.feed[before.get(m)?.[0] ?? '']?.to ?? null))
     const common = destinations.size === 1 ? [...destinations][0] : to
-    createBus.apply(draft, createBus.args.parse({ ...fields, role: 'submix', to: common ?? to, feedId: feedIds[members.length] }))
+    createBus.apply(
+      draft,
+      createBus.args.parse({ ...fields, role: 'submix', to: common ?? to, feedId: feedIds[members.length] })
+    )
     routeMain(draft, members, fields.id, feedIds)
   }
 })

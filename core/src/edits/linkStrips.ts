@@ -8,9 +8,19 @@ export const setLink = defineEdit({
   verb: 'setLink',
   args: z.object({
     id: z.string(),
-    fields: z.object({ name: z.string(), order: z.string(), members: z.array(z.string()).min(2, 'a link needs two strips'), levels: z.boolean(), mutes: z.boolean(), solos: z.boolean() }).partial()
+    fields: z
+      .object({
+        name: z.string(),
+        order: z.string(),
+        members: z.array(z.string()).min(2, 'a link needs two strips'),
+        levels: z.boolean(),
+        mutes: z.boolean(),
+        solos: z.boolean()
+      })
+      .partial()
   }),
-  label: (s, { id, fields }) => s.link[id] ? `Change of link “${s.link[id].name}”` : `Link ${channelNames(s, fields.members ?? [])}`,
+  label: (s, { id, fields }) =>
+    s.link[id] ? `Change of link “${s.link[id].name}”` : `Link ${channelNames(s, fields.members ?? [])}`,
   apply(draft, { id, fields }) {
     for (const m of fields.members ?? []) need(draft, 'channel', m)
     if (draft.link[id]) draft.link[id] = LinkRow.parse({ ...draft.link[id], ...fields })
@@ -32,5 +42,8 @@ export const removeLink = defineEdit({
   verb: 'removeLink',
   args: z.object({ id: z.string() }),
   label: (s, { id }) => `Unlink “${s.link[id]?.name ?? id}”`,
-  apply(draft, { id }) { need(draft, 'link', id); delete draft.link[id] }
+  apply(draft, { id }) {
+    need(draft, 'link', id)
+    delete draft.link[id]
+  }
 })

@@ -3,7 +3,10 @@ import { channelNames, defineEdit, need } from './edit'
 
 const TOP_DB = 12
 
-/** Moves faders by the same number of dB: together they stop where the highest one does, so that they keep their distances. A fader at −∞ stays there. */
+/**
+ * Moves faders by the same number of dB: together they stop where the highest one does, so that they keep their
+ * distances. A fader at −∞ stays there.
+ */
 export const moveLevels = defineEdit({
   verb: 'moveLevels',
   args: z.object({ ids: z.array(z.string()).min(1), byDb: z.number().min(-60).max(60) }),

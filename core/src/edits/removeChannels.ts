@@ -14,22 +14,31 @@ export const removeChannels = defineEdit({
     ids.forEach(id => need(draft, 'channel', id))
     const mains = peekRows(draft, 'feed').filter(f => f.kind === 'main' && f.from && f.to)
     /** Where each bus that goes sends on to, and who feeds it and stays. */
-    const onward = new Map<string, string>(), feeders = new Map<string, string[]>()
-    for (const { from, to } of mains as { from: string, to: string }[]) {
+    const onward = new Map<string, string>(),
+      feeders = new Map<string, string[]>()
+    for (const { from, to } of mains as { from: string; to: string }[]) {
       if (gone.has(from) && !gone.has(to) && !onward.has(from)) onward.set(from, to)
-      if (gone.has(to) && !gone.has(from)) feeders.set(to, [...feeders.get(to) ?? [], from])
+      if (gone.has(to) && !gone.has(from)) feeders.set(to, [...(feeders.get(to) ?? []), from])
     }
-    for (const [bus, list] of feeders) routeMain(draft, list, to !== undefined ? to : onward.get(bus) ?? null, [])
-    const slots = new Set(peekRows(draft, 'slot').filter(s => gone.has(s.channel)).map(s => s.id))
+    for (const [bus, list] of feeders) routeMain(draft, list, to !== undefined ? to : (onward.get(bus) ?? null), [])
+    const slots = new Set(
+      peekRows(draft, 'slot')
+        .filter(s => gone.has(s.channel))
+        .map(s => s.id)
+    )
     for (const f of peekRows(draft, 'feed')) {
       if (gone.has(f.from ?? '') || gone.has(f.to ?? '') || slots.has(f.slot ?? '')) delete draft.feed[f.id]
     }
     for (const p of peekRows(draft, 'print')) if (gone.has(p.channel) || gone.has(p.source)) delete draft.print[p.id]
-    slots.forEach(s => { delete draft.slot[s] })
+    slots.forEach(s => {
+      delete draft.slot[s]
+    })
     for (const p of peekRows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
     for (const c of peekRows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
     if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
     takeOut(draft, gone)
-    ids.forEach(id => { delete draft.channel[id] })
+    ids.forEach(id => {
+      delete draft.channel[id]
+    })
   }
 })

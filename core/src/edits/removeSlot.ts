@@ -7,7 +7,8 @@ import { defineEdit, need } from './edit'
 export const removeSlot = defineEdit({
   verb: 'removeSlot',
   args: z.object({ id: z.string() }),
-  label: (s, a) => `Remove ${slotLabel(s.slot[a.id]?.processor ?? '')} from “${s.channel[s.slot[a.id]?.channel]?.name}”`,
+  label: (s, a) =>
+    `Remove ${slotLabel(s.slot[a.id]?.processor ?? '')} from “${s.channel[s.slot[a.id]?.channel]?.name}”`,
   apply(draft, { id }) {
     need(draft, 'slot', id)
     for (const f of peekRows(draft, 'feed')) if (f.slot === id) delete draft.feed[f.id]

@@ -9,7 +9,8 @@ import { defineEdit } from './edit'
 type Fields = Record<string, unknown>
 
 const Row = z.record(z.string(), z.any()).nullable()
-const Change = z.object({ table: z.enum(TABLE_NAMES as [TableName, ...TableName[]]), id: z.string(), before: Row, after: Row })
+const Change = z
+  .object({ table: z.enum(TABLE_NAMES as [TableName, ...TableName[]]), id: z.string(), before: Row, after: Row })
   .refine(c => c.before !== null || c.after !== null, 'a change has a row before it or after it')
 
 /**
@@ -30,8 +31,14 @@ export const revert = defineEdit({
 })
 
 /** One row as it is to be. */
-function put(draft: Session, there: Session, label: string, { table, id, before, after }: z.output<typeof Change>): void {
-  const here = (there[table] as Record<string, Fields>)[id], into = draft[table] as Record<string, Fields>
+function put(
+  draft: Session,
+  there: Session,
+  label: string,
+  { table, id, before, after }: z.output<typeof Change>
+): void {
+  const here = (there[table] as Record<string, Fields>)[id],
+    into = draft[table] as Record<string, Fields>
   const moved = (what: string) => new Refusal('stale', `“${label}” cannot be taken back: ${what}`, [id])
   if (!before) {
     if (here) throw moved(`${rowWords(there, table, here as { id: string })} is there again`)
@@ -42,12 +49,15 @@ function put(draft: Session, there: Session, label: string, { table, id, before,
   const fields = Object.keys(after ?? before)
   const other = fields.find(f => (after === null || !same(before[f], after[f])) && !same(here[f], before[f]))
   if (other) throw moved(`${other} of ${rowWords(there, table, here as { id: string })} has been changed again since`)
-  if (!after) { delete into[id]; return }
+  if (!after) {
+    delete into[id]
+    return
+  }
   into[id] = { ...here, ...Object.fromEntries(fields.filter(f => !same(before[f], after[f])).map(f => [f, after[f]])) }
 }
 
 /** What would go must not carry anything that stays: work of others that was built on it since. */
-function standing(draft: Session, before: Session, label: string, gone: { table: string, id: string }[]): void {
+function standing(draft: Session, before: Session, label: string, gone: { table: string; id: string }[]): void {
   const leaving = new Set(gone.map(c => `${c.table} ${c.id}`))
   for (const [table, fields] of Object.entries(REFERENCES) as [TableName, Record<string, TableName>][]) {
     const wanted = Object.entries(fields).filter(([, target]) => gone.some(c => c.table === target))
@@ -56,11 +66,16 @@ function standing(draft: Session, before: Session, label: string, gone: { table:
       if (!(row.id in draft[table])) continue
       const now = (draft[table] as Record<string, Fields>)[row.id]!
       for (const [field, target] of wanted) {
-        const named = [now[field]].flat().find(one => typeof one === 'string' && leaving.has(`${target} ${one}`)) as string | undefined
+        const named = [now[field]].flat().find(one => typeof one === 'string' && leaving.has(`${target} ${one}`)) as
+          string | undefined
         if (named === undefined) continue
         const base = (before[target] as Record<string, { id: string }>)[named]
         const what = base ? rowWords(before, target, base) : named
-        throw new Refusal('standsOn', `“${label}” cannot be taken back: ${rowWords(before, table, row)} stands on ${what}. Remove that first.`, [row.id, named])
+        throw new Refusal(
+          'standsOn',
+          `“${label}” cannot be taken back: ${rowWords(before, table, row)} stands on ${what}. Remove that first.`,
+          [row.id, named]
+        )
       }
     }
   }

@@ -1,17 +1,44 @@
 import { z } from 'zod'
 import { change, channelNames, defineEdit } from './edit'
 
-const Fields = z.object({
-  name: z.string(), colour: z.number(), family: z.string(), familyGuessed: z.boolean(), order: z.string(),
-  levelDb: z.number().nullable(), trimDb: z.number().nullable(), pan: z.number(),
-  muted: z.boolean(), soloed: z.boolean(), safe: z.boolean(), parked: z.boolean(), ready: z.boolean(),
-  listen: z.enum(['print', 'feed', 'follow']), flippedLegs: z.array(z.number()), mutedLegs: z.array(z.number()),
-  lowCutHz: z.number().nullable(), highCutHz: z.number().nullable()
-}).partial()
+const Fields = z
+  .object({
+    name: z.string(),
+    colour: z.number(),
+    family: z.string(),
+    familyGuessed: z.boolean(),
+    order: z.string(),
+    levelDb: z.number().nullable(),
+    trimDb: z.number().nullable(),
+    pan: z.number(),
+    muted: z.boolean(),
+    soloed: z.boolean(),
+    safe: z.boolean(),
+    parked: z.boolean(),
+    ready: z.boolean(),
+    listen: z.enum(['print', 'feed', 'follow']),
+    flippedLegs: z.array(z.number()),
+    mutedLegs: z.array(z.number()),
+    lowCutHz: z.number().nullable(),
+    highCutHz: z.number().nullable()
+  })
+  .partial()
 
 const WORDS: Record<string, string> = {
-  levelDb: 'Level', trimDb: 'Trim', muted: 'Mute', soloed: 'Solo', safe: 'Solo safe', parked: 'Park', name: 'Rename',
-  colour: 'Colour', pan: 'Pan', family: 'Family', listen: 'Listen', flippedLegs: 'Polarity', lowCutHz: 'Low cut', highCutHz: 'High cut'
+  levelDb: 'Level',
+  trimDb: 'Trim',
+  muted: 'Mute',
+  soloed: 'Solo',
+  safe: 'Solo safe',
+  parked: 'Park',
+  name: 'Rename',
+  colour: 'Colour',
+  pan: 'Pan',
+  family: 'Family',
+  listen: 'Listen',
+  flippedLegs: 'Polarity',
+  lowCutHz: 'Low cut',
+  highCutHz: 'High cut'
 }
 
 /** The same fields on one channel or many. */

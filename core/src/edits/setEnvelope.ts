@@ -10,11 +10,17 @@ export const TargetArgs = z.object({ owner: z.enum(['channel', 'feed', 'slot']),
 export const setEnvelope = defineEdit({
   verb: 'setEnvelope',
   args: z.object({ id: z.string(), target: TargetArgs, points: z.array(Point).optional(), on: z.boolean().optional() }),
-  label: (s, { target }) => `${targetLabel(s, target)} of “${s.channel[channelOf(s, target) ?? '']?.name ?? target.row}”`,
+  label: (s, { target }) =>
+    `${targetLabel(s, target)} of “${s.channel[channelOf(s, target) ?? '']?.name ?? target.row}”`,
   apply(draft, { id, target, points, on }) {
-    if (!movingOf(draft, target)) throw new Refusal('badArguments', `“${target.field}” of the ${target.owner} “${target.row}” cannot follow an envelope`, [target.row])
+    if (!movingOf(draft, target))
+      throw new Refusal(
+        'badArguments',
+        `“${target.field}” of the ${target.owner} “${target.row}” cannot follow an envelope`,
+        [target.row]
+      )
     const known = envelopeOn(draft, target)
-    const fields = { ...points && { points }, ...on !== undefined && { on } }
+    const fields = { ...(points && { points }), ...(on !== undefined && { on }) }
     if (known) draft.envelope[known.id] = EnvelopeRow.parse({ ...known, ...fields })
     else put(draft, 'envelope', { id, [target.owner]: target.row, field: target.field, ...fields })
   }

@@ -7,10 +7,17 @@ export const setFeeds = defineEdit({
   verb: 'setFeeds',
   args: z.object({
     ids: z.array(z.string()).min(1),
-    fields: z.object({
-      levelDb: z.number().nullable(), tap: z.enum(TAPS), pan: z.number().nullable(), muted: z.boolean(),
-      withMute: z.boolean(), to: z.string(), ports: z.array(z.string())
-    }).partial()
+    fields: z
+      .object({
+        levelDb: z.number().nullable(),
+        tap: z.enum(TAPS),
+        pan: z.number().nullable(),
+        muted: z.boolean(),
+        withMute: z.boolean(),
+        to: z.string(),
+        ports: z.array(z.string())
+      })
+      .partial()
   }),
   label: (s, a) => `Change of ${a.ids.length === 1 ? `a ${s.feed[a.ids[0]]?.kind} feed` : `${a.ids.length} feeds`}`,
   apply(draft, { ids, fields }) {

@@ -7,11 +7,20 @@ export const setInterface = defineEdit({
   verb: 'setInterface',
   args: z.object({
     id: z.string(),
-    fields: z.object({
-      name: z.string(), reportedLatencySamples: z.number(), trueLatencySamples: z.number(), referenceDbu: z.number(),
-      clock: z.enum(['locked', 'free']), driftPpm: z.number()
-    }).partial()
+    fields: z
+      .object({
+        name: z.string(),
+        reportedLatencySamples: z.number(),
+        trueLatencySamples: z.number(),
+        referenceDbu: z.number(),
+        clock: z.enum(['locked', 'free']),
+        driftPpm: z.number()
+      })
+      .partial()
   }),
-  label: (s, { id, fields }) => `${'clock' in fields ? 'Clock' : 'driftPpm' in fields ? 'Drift' : 'Setting'} of “${s.interface[id]?.name ?? id}”`,
-  apply(draft, { id, fields }) { draft.interface[id] = InterfaceRow.parse({ ...need(draft, 'interface', id), ...fields }) }
+  label: (s, { id, fields }) =>
+    `${'clock' in fields ? 'Clock' : 'driftPpm' in fields ? 'Drift' : 'Setting'} of “${s.interface[id]?.name ?? id}”`,
+  apply(draft, { id, fields }) {
+    draft.interface[id] = InterfaceRow.parse({ ...need(draft, 'interface', id), ...fields })
+  }
 })

@@ -12,7 +12,11 @@ import { channelNames, defineEdit, need } from './edit'
  */
 export const setLayout = defineEdit({
   verb: 'setLayout',
-  args: z.object({ ids: z.array(z.string()).min(1), layout: z.array(z.string().min(1).max(8)).min(1).max(24), dropping: z.boolean().default(false) }),
+  args: z.object({
+    ids: z.array(z.string()).min(1),
+    layout: z.array(z.string().min(1).max(8)).min(1).max(24),
+    dropping: z.boolean().default(false)
+  }),
   label: (s, a) => `${channelNames(s, a.ids)} to ${layoutName(a.layout)}`,
   apply(draft, { ids, layout, dropping }) {
     const lostBefore = dropped(draft)
@@ -25,8 +29,15 @@ export const setLayout = defineEdit({
     if (dropping) return
     const lost = [...dropped(draft)].filter(([key]) => !lostBefore.has(key))
     if (!lost.length) return
-    throw new Refusal('layout', `In ${layoutName(layout)} something would be lost: ${lost.slice(0, 4).map(([, text]) => text).join('; ')}${lost.length > 4 ? ` and ${lost.length - 4} more` : ''}`,
-      lost.map(([key]) => key), 'Nothing was changed.')
+    throw new Refusal(
+      'layout',
+      `In ${layoutName(layout)} something would be lost: ${lost
+        .slice(0, 4)
+        .map(([, text]) => text)
+        .join('; ')}${lost.length > 4 ? ` and ${lost.length - 4} more` : ''}`,
+      lost.map(([key]) => key),
+      'Nothing was changed.'
+    )
   }
 })
 
@@ -35,7 +46,8 @@ function dropped(draft: Session): Map<string, string> {
   const lost = new Map<string, string>()
   for (const f of peekRows(draft, 'feed')) {
     if (!f.from || !f.to || (f.kind !== 'main' && f.kind !== 'send')) continue
-    const from = draft.channel[f.from], to = draft.channel[f.to]
+    const from = draft.channel[f.from],
+      to = draft.channel[f.to]
     const legs = lostLegs(from.layout, to.layout)
     if (legs.length) lost.set(f.id, `${legs.join(', ')} of “${from.name}” in “${to.name}”`)
   }

@@ -7,7 +7,8 @@ import { mainFeeds } from './mainFeeds'
 export const setMainFeed = defineEdit({
   verb: 'setMainFeed',
   args: z.object({ ids: z.array(z.string()).min(1), to: z.string().nullable(), feedIds: z.array(z.string()) }),
-  label: (s, a) => a.to ? `${channelNames(s, a.ids)} to “${s.channel[a.to]?.name}”` : `Unassign ${channelNames(s, a.ids)}`,
+  label: (s, a) =>
+    a.to ? `${channelNames(s, a.ids)} to “${s.channel[a.to]?.name}”` : `Unassign ${channelNames(s, a.ids)}`,
   apply: (draft, { ids, to, feedIds }) => routeMain(draft, ids, to, feedIds)
 })
 
@@ -17,9 +18,12 @@ export function routeMain(draft: Session, ids: string[], to: string | null, feed
   ids.forEach((id, i) => {
     need(draft, 'channel', id)
     const [kept, ...surplus] = byFrom.get(id) ?? []
-    surplus.forEach(f => { delete draft.feed[f] })
-    if (!to) { if (kept) delete draft.feed[kept] }
-    else if (kept) draft.feed[kept].to = to
+    surplus.forEach(f => {
+      delete draft.feed[f]
+    })
+    if (!to) {
+      if (kept) delete draft.feed[kept]
+    } else if (kept) draft.feed[kept].to = to
     else put(draft, 'feed', { id: feedIds[i], kind: 'main', from: id, to })
   })
 }

@@ -8,10 +8,17 @@ export const setSlot = defineEdit({
   verb: 'setSlot',
   args: z.object({
     id: z.string(),
-    fields: z.object({
-      params: Params, state: z.enum(['on', 'bypassed', 'off']), mix: z.number(), order: z.string(), afterFader: z.boolean(),
-      keyLowCutHz: z.number().nullable(), keyHighCutHz: z.number().nullable()
-    }).partial()
+    fields: z
+      .object({
+        params: Params,
+        state: z.enum(['on', 'bypassed', 'off']),
+        mix: z.number(),
+        order: z.string(),
+        afterFader: z.boolean(),
+        keyLowCutHz: z.number().nullable(),
+        keyHighCutHz: z.number().nullable()
+      })
+      .partial()
   }),
   label: (s, a) => `${slotLabel(s.slot[a.id]?.processor ?? '')} on “${s.channel[s.slot[a.id]?.channel]?.name}”`,
   apply(draft, { id, fields }) {

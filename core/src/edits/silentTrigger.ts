@@ -10,12 +10,21 @@ export const silentTrigger = defineEdit({
   label: (s, a) => `${channelNames(s, a.ids)} as silent trigger of “${s.channel[s.slot[a.slot]?.channel]?.name}”`,
   apply(draft, { ids, slot, feedIds }) {
     const triggers = new Set(ids)
-    const steers = new Set(peekRows(draft, 'feed').filter(f => f.kind === 'key' && f.slot === slot && triggers.has(f.from ?? '')).map(f => f.from))
+    const steers = new Set(
+      peekRows(draft, 'feed')
+        .filter(f => f.kind === 'key' && f.slot === slot && triggers.has(f.from ?? ''))
+        .map(f => f.from)
+    )
     const fresh = ids.map((id, i) => ({ id, feedId: feedIds[i] })).filter(x => !steers.has(x.id))
-    if (fresh.length) addKey.apply(draft, addKey.args.parse({ ids: fresh.map(f => f.id), slot, tap: 'pre', feedIds: fresh.map(f => f.feedId) }))
+    if (fresh.length)
+      addKey.apply(
+        draft,
+        addKey.args.parse({ ids: fresh.map(f => f.id), slot, tap: 'pre', feedIds: fresh.map(f => f.feedId) })
+      )
     for (const f of peekRows(draft, 'feed')) {
       if (triggers.has(f.from ?? '') && (f.kind === 'main' || f.kind === 'send')) delete draft.feed[f.id]
-      else if (f.kind === 'key' && f.slot === slot && triggers.has(f.from ?? '') && f.tap === 'post') draft.feed[f.id].tap = 'pre'
+      else if (f.kind === 'key' && f.slot === slot && triggers.has(f.from ?? '') && f.tap === 'post')
+        draft.feed[f.id].tap = 'pre'
     }
   }
 })

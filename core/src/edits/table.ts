@@ -41,12 +41,51 @@ import { severalOf } from './several'
 import { silentTrigger } from './silentTrigger'
 import { writeCrosspoints } from './writeCrosspoints'
 
-const EDITS: Record<string, Edit> = dictionaryBy([
-  addCable, addKey, addMainFeed, addPortFeed, addRows, addSend, addSlot, copyEnvelopes, createBus, createChannels, createSubmix,
-  duplicateChannels, moveGain, moveLevels, moveSlot, removeCable, removeChannels, removeEnvelopes, removeFeeds, removeLink, removeLoop, removePhrases,
-  removeSlot, renameChannels, revert, setChannels, setEnvelope, setFeeds, setInterface, setLayout, setLink, setLoop, setMainFeed, setPhrase, setSession,
-  setSlot, setUnit, severalOf(editCalled), silentTrigger, writeCrosspoints
-] as Edit[], edit => edit.verb)
+const EDITS: Record<string, Edit> = dictionaryBy(
+  [
+    addCable,
+    addKey,
+    addMainFeed,
+    addPortFeed,
+    addRows,
+    addSend,
+    addSlot,
+    copyEnvelopes,
+    createBus,
+    createChannels,
+    createSubmix,
+    duplicateChannels,
+    moveGain,
+    moveLevels,
+    moveSlot,
+    removeCable,
+    removeChannels,
+    removeEnvelopes,
+    removeFeeds,
+    removeLink,
+    removeLoop,
+    removePhrases,
+    removeSlot,
+    renameChannels,
+    revert,
+    setChannels,
+    setEnvelope,
+    setFeeds,
+    setInterface,
+    setLayout,
+    setLink,
+    setLoop,
+    setMainFeed,
+    setPhrase,
+    setSession,
+    setSlot,
+    setUnit,
+    severalOf(editCalled),
+    silentTrigger,
+    writeCrosspoints
+  ] as Edit[],
+  edit => edit.verb
+)
 
 /** @throws Refusal where no verb is called so */
 export function editCalled(verb: string): Edit {

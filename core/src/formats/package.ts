@@ -22,16 +22,31 @@ export const PackageDocument = z.strictObject({
   ...Object.fromEntries(TABLE_NAMES.filter(t => t !== 'session').map(t => [t, z.array(TABLES[t]).default([])]))
 })
 
-export interface ReadPackage { session: Session, /** What was changed on the way in, as sentences. */ notes: string[] }
+export interface ReadPackage {
+  session: Session
+  /** What was changed on the way in, as sentences. */ notes: string[]
+}
 
-const bad = (message: string, about: string[] = []) => new Refusal('badPackage', message, about, 'Nothing was imported.')
+const bad = (message: string, about: string[] = []) =>
+  new Refusal('badPackage', message, about, 'Nothing was imported.')
 
 /** @throws Refusal that names the row and what is wrong with it */
 export function readPackage(text: string): ReadPackage {
   let document: Record<string, unknown>
-  try { document = JSON.parse(text.replace(/^\ufeff/, '')) } catch (error) { throw bad(`session.json is not JSON: ${(error as Error).message}`) }
-  if (typeof document !== 'object' || document === null || Array.isArray(document) || document.nullet !== PACKAGE_VERSION) {
-    throw bad(`session.json does not say "nullet": ${PACKAGE_VERSION}: it is not a session package of a version known here`)
+  try {
+    document = JSON.parse(text.replace(/^\ufeff/, ''))
+  } catch (error) {
+    throw bad(`session.json is not JSON: ${(error as Error).message}`)
+  }
+  if (
+    typeof document !== 'object' ||
+    document === null ||
+    Array.isArray(document) ||
+    document.nullet !== PACKAGE_VERSION
+  ) {
+    throw bad(
+      `session.json does not say "nullet": ${PACKAGE_VERSION}: it is not a session package of a version known here`
+    )
   }
   const known = new Set<string>(['nullet', ...TABLE_NAMES])
   const odd = Object.keys(document).find(k => !known.has(k))
@@ -43,7 +58,10 @@ export function readPackage(text: string): ReadPackage {
   if (notLists) throw bad(`“${notLists}” must be a list of rows`)
   const count = tables.reduce((n, t) => n + ((document[t] as unknown[] | undefined)?.length ?? 0), 0)
   if (count > MOST_ROWS) throw bad(`session.json has ${count} rows; at most ${MOST_ROWS} are read`)
-  const { lists, notes: renamed } = withoutOddIds({ ...document, session: [(document.session ?? {}) as Record<string, unknown>] } as Lists)
+  const { lists, notes: renamed } = withoutOddIds({
+    ...document,
+    session: [(document.session ?? {}) as Record<string, unknown>]
+  } as Lists)
   const sorted = inOrder(lists as Record<string, unknown>)
   session.session.session = parseRow('session', lists.session![0]) as Session['session'][string]
   for (const table of tables) {
@@ -65,10 +83,10 @@ export function readPackage(text: string): ReadPackage {
 function inOrder(document: Record<string, unknown>): string[] {
   if (!Array.isArray(document.envelope)) return []
   const notes: string[] = []
-  document.envelope = document.envelope.map((e: { id?: string, points?: unknown }) => {
+  document.envelope = document.envelope.map((e: { id?: string; points?: unknown }) => {
     const { points } = e
     if (!Array.isArray(points) || !points.every(p => Array.isArray(p) && typeof p[0] === 'number')) return e
-    const sorted = [...points as [number][]].sort((a, b) => a[0] - b[0])
+    const sorted = [...(points as [number][])].sort((a, b) => a[0] - b[0])
     if (sorted.every((p, i) => p === points[i])) return e
     notes.push(`The points of the envelope “${e.id}” were not in order of time; they are now`)
     return { ...e, points: sorted }
@@ -84,7 +102,11 @@ function parseRow(table: TableName, fields: unknown): { id: string } {
   if (!parsed.success) throw bad(`The ${table} “${id}” is not right: ${explain(parsed.error)}`, isId(id) ? [id] : [])
   const shape = shapeOf(table)
   const odd = Object.keys(fields as object).find(k => !Object.hasOwn(shape, k))
-  if (odd) throw bad(`The ${table} “${id}” has a field “${keepable(odd).slice(0, 60)}” that is not known; its fields are ${Object.keys(shape).join(', ')}`, [id])
+  if (odd)
+    throw bad(
+      `The ${table} “${id}” has a field “${keepable(odd).slice(0, 60)}” that is not known; its fields are ${Object.keys(shape).join(', ')}`,
+      [id]
+    )
   return parsed.data as { id: string }
 }
 
@@ -100,19 +122,33 @@ export function writePackage(session: Session): string {
 
 /** Fields in the order of the schema; free-form values with their keys in order, however they were stored. */
 function written(table: TableName, row: object): string {
-  return `{${Object.keys(shapeOf(table)).map(k => `${JSON.stringify(k)}:${canonical((row as Record<string, unknown>)[k])}`).join()}}`
+  return `{${Object.keys(shapeOf(table))
+    .map(k => `${JSON.stringify(k)}:${canonical((row as Record<string, unknown>)[k])}`)
+    .join()}}`
 }
 
 /** A file name for a medium in a package: readable, safe on every system, unique by its id. */
 export function audioName(name: string, taken: Set<string>): string {
-  const plain = name.normalize('NFKD').replace(/\.wav$/i, '').replace(/[^A-Za-z0-9 _-]+/g, '').trim().slice(0, 60) || 'audio'
+  const plain =
+    name
+      .normalize('NFKD')
+      .replace(/\.wav$/i, '')
+      .replace(/[^A-Za-z0-9 _-]+/g, '')
+      .trim()
+      .slice(0, 60) || 'audio'
   for (let i = 1; ; i++) {
     const candidate = `audio/${plain}${i > 1 ? ` ${i}` : ''}.wav`
-    if (!taken.has(candidate.toLowerCase())) { taken.add(candidate.toLowerCase()); return candidate }
+    if (!taken.has(candidate.toLowerCase())) {
+      taken.add(candidate.toLowerCase())
+      return candidate
+    }
   }
 }
 
-/** A channel by its id or name. @throws Refusal that lists the candidates when several fit, or the nearest when none does */
+/**
+ * A channel by its id or name. @throws Refusal that lists the candidates when several fit, or the nearest when none
+ * does
+ */
 export function channelNamed(session: Session, text: string) {
   const byIdentity = session.channel[text]
   if (byIdentity) return byIdentity
@@ -120,6 +156,11 @@ export function channelNamed(session: Session, text: string) {
   const found = all.filter(c => c.name === text)
   const loose = found.length ? found : all.filter(c => c.name.toLowerCase() === text.toLowerCase())
   if (loose.length === 1) return loose[0]
-  if (loose.length) throw new Refusal('ambiguous', `“${text}” is ${loose.length} channels: ${loose.map(c => c.id).join(', ')}. Say which by its id.`, loose.map(c => c.id))
+  if (loose.length)
+    throw new Refusal(
+      'ambiguous',
+      `“${text}” is ${loose.length} channels: ${loose.map(c => c.id).join(', ')}. Say which by its id.`,
+      loose.map(c => c.id)
+    )
   throw new Refusal('notFound', `There is no channel “${text}”. There are: ${all.map(c => c.name).join(', ')}`)
 }

@@ -5,7 +5,9 @@ import { packageSchema } from './schema'
 
 describe('the documented schema', () => {
   it('is what the code reads (node build/schema.mjs writes it anew)', () => {
-    expect(readFileSync(join(import.meta.dirname, '../../../docs/session-package.schema.json'), 'utf8')).toBe(packageSchema())
+    expect(readFileSync(join(import.meta.dirname, '../../../docs/session-package.schema.json'), 'utf8')).toBe(
+      packageSchema()
+    )
   })
 
   it('asks only for ids, names and kinds', () => {

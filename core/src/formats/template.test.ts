@@ -10,7 +10,10 @@ import { planTemplate, readTemplate, takeTemplate } from './template'
 let serial = 0
 const newId = () => `n${++serial}`
 const bus = (s: Session, name: string) => rows(s, 'channel').find(c => c.kind === 'bus' && c.name === name)
-const destinations = (s: Session, track: string) => rows(s, 'feed').filter(f => f.from === track && f.kind === 'main').map(f => s.channel[f.to!].name)
+const destinations = (s: Session, track: string) =>
+  rows(s, 'feed')
+    .filter(f => f.from === track && f.kind === 'main')
+    .map(f => s.channel[f.to!].name)
 const lay = (from: Session, over: Session, only?: ReadonlySet<string>) => {
   const plan = planTemplate(readTemplate(JSON.stringify(takeTemplate(from, 'House network'))), over, newId, only)
   return { plan, after: applyEdit(over, plan.edit).session }
@@ -18,7 +21,14 @@ const lay = (from: Session, over: Session, only?: ReadonlySet<string>) => {
 
 function bare(rate = 48000): Session {
   const k = new Sketch('Another evening', { sampleRate: rate })
-  for (const [id, name] of [['x1', 'frame_drum_low'], ['x2', 'Frame drum edge 2'], ['x3', 'Shaker new'], ['x4', 'Voice 1'], ['x5', 'unknown thing']]) k.track(id, undefined, { name })
+  for (const [id, name] of [
+    ['x1', 'frame_drum_low'],
+    ['x2', 'Frame drum edge 2'],
+    ['x3', 'Shaker new'],
+    ['x4', 'Voice 1'],
+    ['x5', 'unknown thing']
+  ])
+    k.track(id, undefined, { name })
   return k.session
 }
 
@@ -31,7 +41,11 @@ describe('a template', () => {
     expect(destinations(after, 'x4')).toEqual(['Singers'])
     expect(destinations(after, 'x5')).toEqual([])
     expect(slotsOf(after, bus(after, 'Hall')!.id).map(s => s.processor)).toEqual(['reverb'])
-    expect(rows(after, 'feed').filter(f => f.from === 'x1' && f.kind === 'send').map(f => [after.channel[f.to!].name, f.levelDb])).toEqual([['Hall', -12]])
+    expect(
+      rows(after, 'feed')
+        .filter(f => f.from === 'x1' && f.kind === 'send')
+        .map(f => [after.channel[f.to!].name, f.levelDb])
+    ).toEqual([['Hall', -12]])
     expect(firstBreach(after)).toBeNull()
     expect(plan.buses.every(b => b.what === 'new')).toBe(true)
   })
@@ -54,7 +68,9 @@ describe('a template', () => {
     const [loop] = rows(after, 'loop')
     expect(loop.outPorts.map(p => after.port[p].name)).toEqual(['Out 1'])
     expect(slotsOf(after, bus(after, 'Drums')!.id).map(s => s.loop)).toContain(loop.id)
-    const k = new Sketch(); k.rig('mine', { name: 'Loft' }); k.interface('box', 'mine', 0, 0)
+    const k = new Sketch()
+    k.rig('mine', { name: 'Loft' })
+    k.interface('box', 'mine', 0, 0)
     const { plan } = lay(demoLike().session, k.session)
     expect(plan.notes.join()).toMatch(/loop “Amp loop” is left out: the rig here lacks ports/)
   })
@@ -71,7 +87,14 @@ describe('a template', () => {
   })
 
   it('that is none is refused with the reason', () => {
-    const refused = (text: string) => { try { readTemplate(text) } catch (e) { return (e as Error).message } return '' }
+    const refused = (text: string) => {
+      try {
+        readTemplate(text)
+      } catch (e) {
+        return (e as Error).message
+      }
+      return ''
+    }
     expect(refused('hello')).toMatch(/not JSON/)
     expect(refused('{"nulletTemplate":9}')).toMatch(/not a template of this version/)
     const broken = takeTemplate(demoLike().session, 'x')

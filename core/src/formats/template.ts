@@ -12,12 +12,22 @@ import { byId, byOrder, rows, settings, type Session } from '../session/session'
 
 export const TEMPLATE_VERSION = 1
 const CARRIED = ['rig', 'interface', 'port', 'unit', 'cable', 'channel', 'loop', 'slot', 'feed'] as const
-type Carried = typeof CARRIED[number]
+type Carried = (typeof CARRIED)[number]
 
 /** How tracks of the session it was taken from were connected: what tracks of another one are matched with. */
 const Pattern = z.object({
-  name: z.string(), family: z.string(), colour: z.number().int(),
-  mains: z.array(z.string()), sends: z.array(z.object({ to: z.string(), tap: z.enum(['input', 'pre', 'post']), levelDb: z.number().nullable(), pan: z.number().nullable() })),
+  name: z.string(),
+  family: z.string(),
+  colour: z.number().int(),
+  mains: z.array(z.string()),
+  sends: z.array(
+    z.object({
+      to: z.string(),
+      tap: z.enum(['input', 'pre', 'post']),
+      levelDb: z.number().nullable(),
+      pan: z.number().nullable()
+    })
+  ),
   keys: z.array(z.object({ slot: z.string(), tap: z.enum(['input', 'pre', 'post']), levelDb: z.number().nullable() }))
 })
 type Pattern = z.output<typeof Pattern>
@@ -28,29 +38,68 @@ export const TemplateDocument = z.object({
   sampleRate: z.number().int(),
   families: z.array(FamilyRule).nullable().default(null),
   tracks: z.array(Pattern).max(5000).default([]),
-  rows: z.object(Object.fromEntries(CARRIED.map(t => [t, z.array(TABLES[t]).default([])])) as { [T in Carried]: z.ZodDefault<z.ZodArray<typeof TABLES[T]>> })
+  rows: z.object(
+    Object.fromEntries(CARRIED.map(t => [t, z.array(TABLES[t]).default([])])) as {
+      [T in Carried]: z.ZodDefault<z.ZodArray<(typeof TABLES)[T]>>
+    }
+  )
 })
 export type TemplateDocument = z.output<typeof TemplateDocument>
 
 export function takeTemplate(session: Session, name: string): TemplateDocument {
-  const buses = new Set(rows(session, 'channel').filter(c => c.kind === 'bus').map(c => c.id))
+  const buses = new Set(
+    rows(session, 'channel')
+      .filter(c => c.kind === 'bus')
+      .map(c => c.id)
+  )
   const slots = rows(session, 'slot').filter(s => buses.has(s.channel))
   const kept = new Set(slots.map(s => s.id))
-  const feeds = rows(session, 'feed').filter(f => (f.from === null || buses.has(f.from)) && (f.to === null || buses.has(f.to)) && (f.slot === null || kept.has(f.slot)))
+  const feeds = rows(session, 'feed').filter(
+    f =>
+      (f.from === null || buses.has(f.from)) &&
+      (f.to === null || buses.has(f.to)) &&
+      (f.slot === null || kept.has(f.slot))
+  )
   const all = (table: TableName) => rows(session, table).sort(byId)
-  const tracks = rows(session, 'channel').filter(c => c.kind === 'track').sort(byOrder).map((c): Pattern => {
-    const leaving = rows(session, 'feed').filter(f => f.from === c.id).sort(byId)
-    return {
-      name: c.name, family: c.family, colour: c.colour, mains: leaving.filter(f => f.kind === 'main').map(f => f.to!),
-      sends: leaving.filter(f => f.kind === 'send').map(f => ({ to: f.to!, tap: f.tap, levelDb: f.levelDb, pan: f.pan })),
-      keys: leaving.filter(f => f.kind === 'key' && kept.has(f.slot!)).map(f => ({ slot: f.slot!, tap: f.tap, levelDb: f.levelDb }))
-    }
-  })
+  const tracks = rows(session, 'channel')
+    .filter(c => c.kind === 'track')
+    .sort(byOrder)
+    .map((c): Pattern => {
+      const leaving = rows(session, 'feed')
+        .filter(f => f.from === c.id)
+        .sort(byId)
+      return {
+        name: c.name,
+        family: c.family,
+        colour: c.colour,
+        mains: leaving.filter(f => f.kind === 'main').map(f => f.to!),
+        sends: leaving
+          .filter(f => f.kind === 'send')
+          .map(f => ({ to: f.to!, tap: f.tap, levelDb: f.levelDb, pan: f.pan })),
+        keys: leaving
+          .filter(f => f.kind === 'key' && kept.has(f.slot!))
+          .map(f => ({ slot: f.slot!, tap: f.tap, levelDb: f.levelDb }))
+      }
+    })
   return TemplateDocument.parse({
-    nulletTemplate: TEMPLATE_VERSION, name, sampleRate: settings(session).sampleRate, families: settings(session).families, tracks,
+    nulletTemplate: TEMPLATE_VERSION,
+    name,
+    sampleRate: settings(session).sampleRate,
+    families: settings(session).families,
+    tracks,
     rows: {
-      rig: all('rig'), interface: all('interface'), port: all('port'), unit: all('unit'), cable: all('cable'), loop: all('loop'),
-      channel: rows(session, 'channel').filter(c => buses.has(c.id)).sort(byId).map(c => ({ ...c, soloed: false })), slot: slots.sort(byId), feed: feeds.sort(byId)
+      rig: all('rig'),
+      interface: all('interface'),
+      port: all('port'),
+      unit: all('unit'),
+      cable: all('cable'),
+      loop: all('loop'),
+      channel: rows(session, 'channel')
+        .filter(c => buses.has(c.id))
+        .sort(byId)
+        .map(c => ({ ...c, soloed: false })),
+      slot: slots.sort(byId),
+      feed: feeds.sort(byId)
     }
   })
 }
@@ -58,20 +107,36 @@ export function takeTemplate(session: Session, name: string): TemplateDocument {
 /** @throws Refusal that says what is wrong with the file */
 export function readTemplate(text: string): TemplateDocument {
   let json: unknown
-  try { json = JSON.parse(text) } catch { throw new Refusal('badArguments', 'This is not a template: it is not JSON') }
+  try {
+    json = JSON.parse(text)
+  } catch {
+    throw new Refusal('badArguments', 'This is not a template: it is not JSON')
+  }
   const parsed = TemplateDocument.safeParse(json)
   if (!parsed.success) throw new Refusal('badArguments', `This template cannot be read: ${explain(parsed.error)}`)
   const { channel, slot, feed } = parsed.data.rows
   const ids = { channel: new Set(channel.map(c => c.id)), slot: new Set(slot.map(s => s.id)) }
-  const loose = feed.find(f => (f.from && !ids.channel.has(f.from)) || (f.to && !ids.channel.has(f.to)) || (f.slot && !ids.slot.has(f.slot)))
-  if (loose) throw new Refusal('badArguments', `This template cannot be read: its feed “${loose.id}” names something that is not in it`)
+  const loose = feed.find(
+    f => (f.from && !ids.channel.has(f.from)) || (f.to && !ids.channel.has(f.to)) || (f.slot && !ids.slot.has(f.slot))
+  )
+  if (loose)
+    throw new Refusal(
+      'badArguments',
+      `This template cannot be read: its feed “${loose.id}” names something that is not in it`
+    )
   return parsed.data
 }
 
-export interface Match { track: string, by: 'name' | 'family' | null, like: string | null, /** Names of the buses it would feed. */ to: string[], sends: number }
+export interface Match {
+  track: string
+  by: 'name' | 'family' | null
+  like: string | null
+  /** Names of the buses it would feed. */ to: string[]
+  sends: number
+}
 export interface TemplatePlan {
   matches: Match[]
-  buses: { name: string, role: string, what: 'new' | 'there already' }[]
+  buses: { name: string; role: string; what: 'new' | 'there already' }[]
   notes: string[]
   edit: EditMessage
 }
@@ -81,19 +146,32 @@ export interface TemplatePlan {
  * match nothing stay as they are.
  * @param only tracks to connect; all when left out
  */
-export function planTemplate(template: TemplateDocument, session: Session, newId: () => string, only?: ReadonlySet<string>): TemplatePlan {
+export function planTemplate(
+  template: TemplateDocument,
+  session: Session,
+  newId: () => string,
+  only?: ReadonlySet<string>
+): TemplatePlan {
   return new Laying(template, session, newId).plan(only)
 }
 
 class Laying {
   private readonly ids = new Map<string, string>()
-  private readonly made: { table: TableName, row: object }[] = []
+  private readonly made: { table: TableName; row: object }[] = []
   private readonly notes: string[] = []
 
-  constructor(private readonly template: TemplateDocument, private readonly session: Session, private readonly newId: () => string) {}
+  constructor(
+    private readonly template: TemplateDocument,
+    private readonly session: Session,
+    private readonly newId: () => string
+  ) {}
 
-  private key(table: TableName, id: string) { return `${table} ${id}` }
-  private there(table: TableName, id: string | null) { return id === null ? null : this.ids.get(this.key(table, id)) ?? null }
+  private key(table: TableName, id: string) {
+    return `${table} ${id}`
+  }
+  private there(table: TableName, id: string | null) {
+    return id === null ? null : (this.ids.get(this.key(table, id)) ?? null)
+  }
   private make(table: TableName, row: Record<string, unknown>): void {
     this.made.push({ table, row })
   }
@@ -116,13 +194,25 @@ class Laying {
       edits.push({ verb: 'setSession', args: { families: template.families } })
       this.notes.push('Its words for families take the place of this session’s.')
     }
-    for (const m of matches) if (m.pattern && (!only || only.has(m.track))) edits.push(...this.connect(m.track, m.pattern))
+    for (const m of matches)
+      if (m.pattern && (!only || only.has(m.track))) edits.push(...this.connect(m.track, m.pattern))
     const heard = settings(session).heardChannel ?? buses.find(b => b.role === 'main')?.id ?? null
     if (heard !== settings(session).heardChannel) edits.push({ verb: 'setSession', args: { heardChannel: heard } })
-    if (template.sampleRate !== settings(session).sampleRate) this.notes.push(`It was made at ${template.sampleRate} Hz and this session runs at ${settings(session).sampleRate} Hz: settings in Hz and ms mean the same; pings do not and were left out.`)
+    if (template.sampleRate !== settings(session).sampleRate)
+      this.notes.push(
+        `It was made at ${template.sampleRate} Hz and this session runs at ${settings(session).sampleRate} Hz: settings in Hz and ms mean the same; pings do not and were left out.`
+      )
     return {
-      matches: matches.map(({ pattern: _, ...m }) => m), buses: buses.map(({ id: _, ...b }) => b), notes: this.notes,
-      edit: { verb: 'several', args: { label: `Template “${template.name}”`.slice(0, 300), edits: edits.length ? edits : [{ verb: 'setSession', args: {} }] } }
+      matches: matches.map(({ pattern: _, ...m }) => m),
+      buses: buses.map(({ id: _, ...b }) => b),
+      notes: this.notes,
+      edit: {
+        verb: 'several',
+        args: {
+          label: `Template “${template.name}”`.slice(0, 300),
+          edits: edits.length ? edits : [{ verb: 'setSession', args: {} }]
+        }
+      }
     }
   }
 
@@ -131,14 +221,29 @@ class Laying {
     const { rig, interface: devices, port, unit, cable } = this.template.rows
     for (const r of rig) {
       const same = rows(this.session, 'rig').find(x => x.name === r.name)
-      if (same) { this.ids.set(this.key('rig', r.id), same.id); this.samePorts(r.id, same.id); continue }
+      if (same) {
+        this.ids.set(this.key('rig', r.id), same.id)
+        this.samePorts(r.id, same.id)
+        continue
+      }
       this.make('rig', { ...r, id: this.fresh('rig', r.id) })
       this.notes.push(`The rig “${r.name}” comes along.`)
-      for (const d of devices.filter(d => d.rig === r.id)) this.make('interface', { ...d, id: this.fresh('interface', d.id), rig: this.there('rig', r.id)! })
-      for (const p of port.filter(p => this.there('interface', p.interface))) this.make('port', { ...p, id: this.fresh('port', p.id), interface: this.there('interface', p.interface)! })
-      for (const u of unit.filter(u => u.rig === r.id)) this.make('unit', { ...u, id: this.fresh('unit', u.id), rig: this.there('rig', r.id)! })
+      for (const d of devices.filter(d => d.rig === r.id))
+        this.make('interface', { ...d, id: this.fresh('interface', d.id), rig: this.there('rig', r.id)! })
+      for (const p of port.filter(p => this.there('interface', p.interface)))
+        this.make('port', { ...p, id: this.fresh('port', p.id), interface: this.there('interface', p.interface)! })
+      for (const u of unit.filter(u => u.rig === r.id))
+        this.make('unit', { ...u, id: this.fresh('unit', u.id), rig: this.there('rig', r.id)! })
       for (const c of cable.filter(c => c.rig === r.id)) {
-        this.make('cable', { ...c, id: this.newId(), rig: this.there('rig', r.id)!, fromPort: this.there('port', c.fromPort), toPort: this.there('port', c.toPort), fromUnit: this.there('unit', c.fromUnit), toUnit: this.there('unit', c.toUnit) })
+        this.make('cable', {
+          ...c,
+          id: this.newId(),
+          rig: this.there('rig', r.id)!,
+          fromPort: this.there('port', c.fromPort),
+          toPort: this.there('port', c.toPort),
+          fromUnit: this.there('unit', c.fromUnit),
+          toUnit: this.there('unit', c.toUnit)
+        })
       }
     }
   }
@@ -147,7 +252,9 @@ class Laying {
     const inRig = (id: string, rig: string) => this.session.interface[this.session.port[id].interface]?.rig === rig
     for (const p of this.template.rows.port) {
       if (this.template.rows.interface.find(d => d.id === p.interface)?.rig !== from) continue
-      const same = rows(this.session, 'port').find(x => x.name === p.name && x.direction === p.direction && inRig(x.id, to))
+      const same = rows(this.session, 'port').find(
+        x => x.name === p.name && x.direction === p.direction && inRig(x.id, to)
+      )
       if (same) this.ids.set(this.key('port', p.id), same.id)
     }
   }
@@ -156,34 +263,64 @@ class Laying {
     const list = [...this.template.rows.channel].sort(byOrder)
     const orders = ordersAfter(rows(this.session, 'channel'), list.length)
     return list.map((c, i) => {
-      const same = rows(this.session, 'channel').find(x => x.kind === 'bus' && x.role === c.role && x.name.toLowerCase() === c.name.toLowerCase())
+      const same = rows(this.session, 'channel').find(
+        x => x.kind === 'bus' && x.role === c.role && x.name.toLowerCase() === c.name.toLowerCase()
+      )
       if (same) this.ids.set(this.key('channel', c.id), same.id)
       else this.make('channel', { ...c, id: this.fresh('channel', c.id), order: orders[i] })
-      return { id: this.there('channel', c.id)!, name: c.name, role: c.role, what: same ? 'there already' as const : 'new' as const }
+      return {
+        id: this.there('channel', c.id)!,
+        name: c.name,
+        role: c.role,
+        what: same ? ('there already' as const) : ('new' as const)
+      }
     })
   }
 
-  private isNew(bus: string): boolean { const id = this.there('channel', bus); return id !== null && !(id in this.session.channel) }
+  private isNew(bus: string): boolean {
+    const id = this.there('channel', bus)
+    return id !== null && !(id in this.session.channel)
+  }
 
   private loopsAndSlots(): void {
     for (const l of this.template.rows.loop) {
       const rig = this.there('rig', l.rig)
       const same = rows(this.session, 'loop').find(x => x.name === l.name && x.rig === rig)
-      if (same) { this.ids.set(this.key('loop', l.id), same.id); continue }
+      if (same) {
+        this.ids.set(this.key('loop', l.id), same.id)
+        continue
+      }
       const ports = (list: string[]) => list.map(p => this.there('port', p)).filter(p => p !== null)
       if (!rig || ports(l.outPorts).length < l.outPorts.length || ports(l.inPorts).length < l.inPorts.length) {
         this.notes.push(`The loop “${l.name}” is left out: the rig here lacks ports that it uses.`)
         continue
       }
       const keepsPing = this.template.sampleRate === settings(this.session).sampleRate
-      this.make('loop', { ...l, id: this.fresh('loop', l.id), rig, outPorts: ports(l.outPorts), inPorts: ports(l.inPorts), ...keepsPing ? {} : { ping: null, applied: false } })
+      this.make('loop', {
+        ...l,
+        id: this.fresh('loop', l.id),
+        rig,
+        outPorts: ports(l.outPorts),
+        inPorts: ports(l.inPorts),
+        ...(keepsPing ? {} : { ping: null, applied: false })
+      })
     }
-    const used = new Set(rows(this.session, 'slot').map(s => s.loop).filter(l => l !== null))
+    const used = new Set(
+      rows(this.session, 'slot')
+        .map(s => s.loop)
+        .filter(l => l !== null)
+    )
     for (const s of this.template.rows.slot) {
-      if (!this.isNew(s.channel)) { this.sameSlot(s); continue }
+      if (!this.isNew(s.channel)) {
+        this.sameSlot(s)
+        continue
+      }
       const loop = this.there('loop', s.loop)
       if (s.processor === LOOP && (!loop || used.has(loop))) {
-        if (loop) this.notes.push(`A loop of “${this.template.rows.channel.find(c => c.id === s.channel)?.name}” is in use here already and was left out of its slot.`)
+        if (loop)
+          this.notes.push(
+            `A loop of “${this.template.rows.channel.find(c => c.id === s.channel)?.name}” is in use here already and was left out of its slot.`
+          )
         continue
       }
       if (loop) used.add(loop)
@@ -192,20 +329,33 @@ class Laying {
   }
 
   /** A bus that is there keeps its own slots; keys find the first of the same processor. */
-  private sameSlot(s: { id: string, channel: string, processor: string }): void {
-    const here = rows(this.session, 'slot').filter(x => x.channel === this.there('channel', s.channel) && x.processor === s.processor).sort(byOrder)[0]
+  private sameSlot(s: { id: string; channel: string; processor: string }): void {
+    const here = rows(this.session, 'slot')
+      .filter(x => x.channel === this.there('channel', s.channel) && x.processor === s.processor)
+      .sort(byOrder)[0]
     if (here) this.ids.set(this.key('slot', s.id), here.id)
   }
 
   private feeds(): void {
-    const has = (f: { kind: string, from: string | null, to: string | null, slot: string | null }) =>
+    const has = (f: { kind: string; from: string | null; to: string | null; slot: string | null }) =>
       rows(this.session, 'feed').some(x => x.kind === f.kind && x.from === f.from && x.to === f.to && x.slot === f.slot)
     for (const f of this.template.rows.feed) {
-      const ends = { from: this.there('channel', f.from), to: this.there('channel', f.to), slot: this.there('slot', f.slot), ports: f.ports.map(p => this.there('port', p)).filter(p => p !== null) }
-      if ((f.from && !ends.from) || (f.to && !ends.to) || (f.slot && !ends.slot) || ends.ports.length < f.ports.length) continue
+      const ends = {
+        from: this.there('channel', f.from),
+        to: this.there('channel', f.to),
+        slot: this.there('slot', f.slot),
+        ports: f.ports.map(p => this.there('port', p)).filter(p => p !== null)
+      }
+      if ((f.from && !ends.from) || (f.to && !ends.to) || (f.slot && !ends.slot) || ends.ports.length < f.ports.length)
+        continue
       if (has({ kind: f.kind, ...ends })) continue
       // A bus that is there keeps where it goes.
-      if (f.kind === 'main' && ends.from! in this.session.channel && rows(this.session, 'feed').some(x => x.kind === 'main' && x.from === ends.from)) continue
+      if (
+        f.kind === 'main' &&
+        ends.from! in this.session.channel &&
+        rows(this.session, 'feed').some(x => x.kind === 'main' && x.from === ends.from)
+      )
+        continue
       this.make('feed', { ...f, ...ends, id: this.newId() })
     }
   }
@@ -213,26 +363,45 @@ class Laying {
   private matches(): (Match & { pattern: Pattern | null })[] {
     const nameOf = new Map(this.template.rows.channel.map(c => [c.id, c.name]))
     const table = this.template.families ?? familyTable(this.session)
-    return rows(this.session, 'channel').filter(c => c.kind === 'track').sort(byOrder).map(track => {
-      const same = this.template.tracks.filter(p => p.name.toLowerCase() === track.name.toLowerCase())
-      const alike = same.length ? same : this.template.tracks.filter(p => wordsOf(p.name) !== '' && wordsOf(p.name) === wordsOf(track.name))
-      const family = track.family || guessFamily(track.name, table).family
-      const pattern = alike[0] ?? (family ? this.ofFamily(family) : null)
-      return {
-        track: track.id, by: alike.length ? 'name' : pattern ? 'family' : null, like: pattern ? alike[0]?.name ?? family : null, pattern,
-        to: (pattern?.mains ?? []).map(id => nameOf.get(id) ?? id), sends: pattern?.sends.length ?? 0
-      }
-    })
+    return rows(this.session, 'channel')
+      .filter(c => c.kind === 'track')
+      .sort(byOrder)
+      .map(track => {
+        const same = this.template.tracks.filter(p => p.name.toLowerCase() === track.name.toLowerCase())
+        const alike = same.length
+          ? same
+          : this.template.tracks.filter(p => wordsOf(p.name) !== '' && wordsOf(p.name) === wordsOf(track.name))
+        const family = track.family || guessFamily(track.name, table).family
+        const pattern = alike[0] ?? (family ? this.ofFamily(family) : null)
+        return {
+          track: track.id,
+          by: alike.length ? 'name' : pattern ? 'family' : null,
+          like: pattern ? (alike[0]?.name ?? family) : null,
+          pattern,
+          to: (pattern?.mains ?? []).map(id => nameOf.get(id) ?? id),
+          sends: pattern?.sends.length ?? 0
+        }
+      })
   }
 
   /** What most tracks of a family did: their commonest destinations, and the sends that at least half of them had. */
   private ofFamily(family: string): Pattern | null {
     const kin = this.template.tracks.filter(p => p.family === family && p.mains.length)
     if (!kin.length) return null
-    const count = <T>(list: T[]) => [...list.reduce((m, x) => m.set(x, (m.get(x) ?? 0) + 1), new Map<T, number>())].sort((a, b) => b[1] - a[1])
+    const count = <T>(list: T[]) =>
+      [...list.reduce((m, x) => m.set(x, (m.get(x) ?? 0) + 1), new Map<T, number>())].sort((a, b) => b[1] - a[1])
     const mains = JSON.parse(count(kin.map(p => JSON.stringify(p.mains)))[0][0]) as string[]
-    const shared = count(kin.flatMap(p => [...new Set(p.sends.map(s => s.to))])).filter(([, n]) => n * 2 >= kin.length).map(([to]) => to)
-    return { name: family, family, colour: kin[0].colour, mains, keys: [], sends: shared.map(to => kin.flatMap(p => p.sends).find(s => s.to === to)!) }
+    const shared = count(kin.flatMap(p => [...new Set(p.sends.map(s => s.to))]))
+      .filter(([, n]) => n * 2 >= kin.length)
+      .map(([to]) => to)
+    return {
+      name: family,
+      family,
+      colour: kin[0].colour,
+      mains,
+      keys: [],
+      sends: shared.map(to => kin.flatMap(p => p.sends).find(s => s.to === to)!)
+    }
   }
 
   private connect(track: string, p: Pattern): EditMessage[] {
@@ -243,18 +412,26 @@ class Laying {
     const goes = leaving.filter(f => f.kind === 'main').map(f => f.to)
     if (mains.length && mains.join() !== goes.join()) {
       edits.push({ verb: 'setMainFeed', args: { ids: [track], to: mains[0], feedIds: [this.newId()] } })
-      for (const to of mains.slice(1)) edits.push({ verb: 'addMainFeed', args: { ids: [track], to, feedIds: [this.newId()] } })
+      for (const to of mains.slice(1))
+        edits.push({ verb: 'addMainFeed', args: { ids: [track], to, feedIds: [this.newId()] } })
     }
     for (const s of p.sends) {
       const to = this.there('channel', s.to)
       if (!to || leaving.some(f => f.kind === 'send' && f.to === to)) continue
-      edits.push({ verb: 'addSend', args: { ids: [track], to, tap: s.tap, levelDb: s.levelDb, feedIds: [this.newId()] } })
+      edits.push({
+        verb: 'addSend',
+        args: { ids: [track], to, tap: s.tap, levelDb: s.levelDb, feedIds: [this.newId()] }
+      })
     }
     for (const k of p.keys) {
       const slot = this.there('slot', k.slot)
-      if (slot && !leaving.some(f => f.slot === slot)) edits.push({ verb: 'addKey', args: { ids: [track], slot, tap: k.tap, feedIds: [this.newId()] } })
+      if (slot && !leaving.some(f => f.slot === slot))
+        edits.push({ verb: 'addKey', args: { ids: [track], slot, tap: k.tap, feedIds: [this.newId()] } })
     }
-    const fields = { ...channel.family ? {} : { family: p.family, familyGuessed: true }, ...channel.colour === p.colour ? {} : { colour: p.colour } }
+    const fields = {
+      ...(channel.family ? {} : { family: p.family, familyGuessed: true }),
+      ...(channel.colour === p.colour ? {} : { colour: p.colour })
+    }
     if (Object.keys(fields).length) edits.push({ verb: 'setChannels', args: { ids: [track], fields } })
     return edits
   }

@@ -4,7 +4,8 @@
 
 export const PI = 3.141592653589793
 const LN2 = 0.6931471805599453
-const HALF_PI_HIGH = 1.5707963267341256, HALF_PI_LOW = 6.077100506506192e-11
+const HALF_PI_HIGH = 1.5707963267341256,
+  HALF_PI_LOW = 6.077100506506192e-11
 
 const bits = new DataView(new ArrayBuffer(8))
 
@@ -22,7 +23,7 @@ export function exp(x: number): number {
   const n = Math.round(x / LN2)
   const r = x - n * 0.6931471803691238 - n * 1.9082149292705877e-10
   let sum = 1
-  for (let k = 14; k >= 1; k--) sum = 1 + sum * r / k
+  for (let k = 14; k >= 1; k--) sum = 1 + (sum * r) / k
   return sum * powerOfTwo(n)
 }
 
@@ -33,10 +34,14 @@ export function log(x: number): number {
   bits.setFloat64(0, x)
   const high = bits.getUint32(0)
   let n = (high >>> 20) - 1023
-  bits.setUint32(0, (high & 0xFFFFF) | 0x3FF00000)
+  bits.setUint32(0, (high & 0xfffff) | 0x3ff00000)
   let m = bits.getFloat64(0)
-  if (m > 1.4142135623730951) { m /= 2; n++ }
-  const t = (m - 1) / (m + 1), u = t * t
+  if (m > 1.4142135623730951) {
+    m /= 2
+    n++
+  }
+  const t = (m - 1) / (m + 1),
+    u = t * t
   let sum = 0
   for (let k = 21; k >= 1; k -= 2) sum = sum * u + 1 / k
   return n * LN2 + 2 * t * sum
@@ -50,14 +55,14 @@ export const pow = (a: number, x: number) => exp(x * log(a))
 function sinSeries(r: number): number {
   const u = r * r
   let sum = 1
-  for (let k = 18; k >= 2; k -= 2) sum = 1 - sum * u / (k * (k + 1))
+  for (let k = 18; k >= 2; k -= 2) sum = 1 - (sum * u) / (k * (k + 1))
   return r * sum
 }
 
 function cosSeries(r: number): number {
   const u = r * r
   let sum = 1
-  for (let k = 19; k >= 1; k -= 2) sum = 1 - sum * u / (k * (k + 1))
+  for (let k = 19; k >= 1; k -= 2) sum = 1 - (sum * u) / (k * (k + 1))
   return sum
 }
 
@@ -77,7 +82,8 @@ export function atan(x: number): number {
   if (x < 0) return -atan(-x)
   if (x > 1) return PI / 2 - atan(1 / x)
   const half = (v: number) => v / (1 + Math.sqrt(1 + v * v))
-  const t = half(half(x)), u = t * t
+  const t = half(half(x)),
+    u = t * t
   let sum = 0
   for (let k = 33; k >= 1; k -= 2) sum = 1 / k - sum * u
   return 4 * t * sum
@@ -91,8 +97,9 @@ export function atan2(y: number, x: number): number {
 }
 
 /** Linear gain of a level in dB; −∞ (also written as null) is 0. */
-export const gainOf = (db: number | null) => db === null || db === -Infinity ? 0 : db === 0 ? 1 : exp(db * 0.11512925464970228)
+export const gainOf = (db: number | null) =>
+  db === null || db === -Infinity ? 0 : db === 0 ? 1 : exp(db * 0.11512925464970228)
 /** On the way to and from −∞ a level passes here; at and below it there is silence. */
 export const FLOOR_DB = -120
 /** Level in dB of a linear gain; 0 is −∞. */
-export const decibels = (gain: number) => gain > 0 ? 20 * log10(gain) : -Infinity
+export const decibels = (gain: number) => (gain > 0 ? 20 * log10(gain) : -Infinity)

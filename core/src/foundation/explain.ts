@@ -7,8 +7,15 @@ type Issue = z.core.$ZodIssue & Record<string, unknown>
 const plural = (n: unknown, one: string, many: string) => `${n} ${n === 1 ? one : many}`
 const THINGS: Record<string, [string, string]> = { string: ['character', 'characters'], array: ['entry', 'entries'] }
 const KINDS: Record<string, string> = {
-  number: 'a number', int: 'a whole number', string: 'text', boolean: 'true or false', array: 'a list',
-  object: 'a group of fields', record: 'a group of fields', tuple: 'a list', null: 'nothing'
+  number: 'a number',
+  int: 'a whole number',
+  string: 'text',
+  boolean: 'true or false',
+  array: 'a list',
+  object: 'a group of fields',
+  record: 'a group of fields',
+  tuple: 'a list',
+  null: 'nothing'
 }
 
 function size(issue: Issue, limit: unknown, most: boolean): string {
@@ -22,7 +29,10 @@ const WORDS: Record<string, (issue: Issue) => string> = {
   too_big: i => size(i, i.maximum, true),
   too_small: i => size(i, i.minimum, false),
   invalid_value: i => `must be one of ${(i.values as unknown[]).join(', ')}`,
-  invalid_type: i => i.message.endsWith('received undefined') ? 'is missing' : `must be ${KINDS[i.expected as string] ?? String(i.expected)}`,
+  invalid_type: i =>
+    i.message.endsWith('received undefined')
+      ? 'is missing'
+      : `must be ${KINDS[i.expected as string] ?? String(i.expected)}`,
   unrecognized_keys: i => `has what is not known here: ${(i.keys as string[]).join(', ')}`,
   invalid_union: () => 'is of none of the kinds known here',
   invalid_key: () => 'has a name that cannot be used'

@@ -2,20 +2,28 @@
 import type { Session } from '../session/session'
 import { Edges, nodeOf } from './edges'
 
-/** A circle as the channels it runs through, in order; null when there is none. Circles of cables alone describe the room. */
+/**
+ * A circle as the channels it runs through, in order; null when there is none. Circles of cables alone describe the
+ * room.
+ */
 export function findCircle(session: Session): string[] | null {
   const { outOf } = new Edges(session)
-  const done = new Set<string>(), onPath = new Map<string, number>()
+  const done = new Set<string>(),
+    onPath = new Map<string, number>()
   const path: string[] = []
   const visit = (start: string): string[] | null => {
     // An explicit stack: networks may be deeper than the call stack likes.
-    const stack: { node: string, next: number }[] = [{ node: start, next: 0 }]
-    onPath.set(start, 0); path.push(start)
+    const stack: { node: string; next: number }[] = [{ node: start, next: 0 }]
+    onPath.set(start, 0)
+    path.push(start)
     while (stack.length) {
       const top = stack[stack.length - 1]
       const ways = outOf.get(top.node) ?? []
       if (top.next === ways.length) {
-        stack.pop(); path.pop(); onPath.delete(top.node); done.add(top.node)
+        stack.pop()
+        path.pop()
+        onPath.delete(top.node)
+        done.add(top.node)
         continue
       }
       const { to } = ways[top.next++]
@@ -23,7 +31,9 @@ export function findCircle(session: Session): string[] | null {
         const channels = channelsOf(session, path.slice(onPath.get(to)!))
         if (channels.length) return channels
       } else if (!done.has(to)) {
-        onPath.set(to, path.length); path.push(to); stack.push({ node: to, next: 0 })
+        onPath.set(to, path.length)
+        path.push(to)
+        stack.push({ node: to, next: 0 })
       }
     }
     return null
@@ -37,6 +47,15 @@ export function findCircle(session: Session): string[] | null {
 }
 
 function channelsOf(session: Session, nodes: readonly string[]): string[] {
-  return [...new Set(nodes.map(nodeOf).flatMap(({ kind, id }) =>
-    kind === 'port' || kind === 'unit' ? [] : [kind === 'slot' || kind === 'behind' ? session.slot[id].channel : id]))]
+  return [
+    ...new Set(
+      nodes
+        .map(nodeOf)
+        .flatMap(({ kind, id }) =>
+          kind === 'port' || kind === 'unit'
+            ? []
+            : [kind === 'slot' || kind === 'behind' ? session.slot[id].channel : id]
+        )
+    )
+  ]
 }

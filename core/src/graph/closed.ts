@@ -1,4 +1,5 @@
-// Why a way carries nothing. The same answers keep the engine from computing what nobody hears, a fingerprint from counting
+// Why a way carries nothing. The same answers keep the engine from computing what nobody hears, a fingerprint from
+// counting
 // it, and tell somebody who asks why there is silence.
 import { LOOP, PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
@@ -7,8 +8,23 @@ import type { Session } from '../session/session'
 import { printInPlaceOf } from './takeOver'
 
 export type Closed =
-  | 'parked' | 'trim' | 'legs' | 'muted' | 'level' | 'feedMuted' | 'feedLevel' | 'printStands' | 'notListening'
-  | 'off' | 'bypassed' | 'dry' | 'wet' | 'notKeyed' | 'send' | 'return' | 'unitOff'
+  | 'parked'
+  | 'trim'
+  | 'legs'
+  | 'muted'
+  | 'level'
+  | 'feedMuted'
+  | 'feedLevel'
+  | 'printStands'
+  | 'notListening'
+  | 'off'
+  | 'bypassed'
+  | 'dry'
+  | 'wet'
+  | 'notKeyed'
+  | 'send'
+  | 'return'
+  | 'unitOff'
 
 /** Main feeds and sends: what the mutes of a channel close. Keys and ports only where the feed says so. */
 const isAudible = (feed: Feed) => feed.kind === 'main' || feed.kind === 'send'
@@ -30,7 +46,8 @@ export function inputClosed(channel: Channel): Closed | null {
   return channel.mutedLegs.length >= channel.layout.length ? 'legs' : null
 }
 
-export const faderClosed = (channel: Channel): Closed | null => channel.muted ? 'muted' : channel.levelDb === null ? 'level' : null
+export const faderClosed = (channel: Channel): Closed | null =>
+  channel.muted ? 'muted' : channel.levelDb === null ? 'level' : null
 
 /** What closes the way through a slot's processor or loop. */
 export function wetClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>): Closed | null {
@@ -44,4 +61,4 @@ export function dryClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>):
   return slot.state === 'on' && slot.mix === 1 && !envelopes.has(`slot/${slot.id}/mix`) ? 'wet' : null
 }
 
-export const unitClosed = (unit: Unit): Closed | null => unit.powered || UNITS[unit.model]?.passive ? null : 'unitOff'
+export const unitClosed = (unit: Unit): Closed | null => (unit.powered || UNITS[unit.model]?.passive ? null : 'unitOff')

@@ -13,7 +13,8 @@ export function whyNothing(session: Session, loop: Loop): string {
     const unit = units.get(node)
     if (unit) lastName = unit.name
     if (unit && unitClosed(unit)) return `nothing came back: ${unit.name} is off`
-    if (byStart.get(node)?.some(c => c.toPort && loop.inPorts.includes(c.toPort))) return 'nothing came back, although the cables lead there: check levels and settings on the way'
+    if (byStart.get(node)?.some(c => c.toPort && loop.inPorts.includes(c.toPort)))
+      return 'nothing came back, although the cables lead there: check levels and settings on the way'
   }
   return `nothing came back: no cable leads from ${lastName} to ${session.port[loop.inPorts[0]]?.name ?? 'the return'}`
 }

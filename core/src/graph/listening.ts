@@ -16,7 +16,8 @@ export interface Listening {
 /** @param inputs input feeds of the track that carry something */
 export function listening(session: Session, channel: Channel, inputs: readonly Feed[]): Listening {
   const printed = printOn(session, channel.id)
-  const hasClips = rows(session, 'clip').some(c => c.channel === channel.id) || phrasesOf(session, channel.id).length > 0
+  const hasClips =
+    rows(session, 'clip').some(c => c.channel === channel.id) || phrasesOf(session, channel.id).length > 0
   const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
   const source = printed && session.channel[printed.source]
   const print = printed && source && !source.parked ? printed : null
@@ -24,7 +25,10 @@ export function listening(session: Session, channel: Channel, inputs: readonly F
   // With nothing else to listen to, a track plays its clips whatever it is set to.
   const alone = !hearsPrint && !inputs.length
   return {
-    hasClips, print, hearsPrint, hearsInputs: channel.ready || hearsFeed,
+    hasClips,
+    print,
+    hearsPrint,
+    hearsInputs: channel.ready || hearsFeed,
     clips: alone || (hasClips && !hearsFeed && !(inputs.length > 0 && channel.ready))
   }
 }

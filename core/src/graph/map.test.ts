@@ -11,10 +11,21 @@ const OPTIONS: MapOptions = { folded: new Set(), row: 32, gap: 3, lane: 8 }
 
 function session(): Sketch {
   const k = new Sketch()
-  k.bus('main', { role: 'main' }); k.bus('stem', { role: 'stem' }); k.bus('drums'); k.bus('hall', { role: 'return' })
-  k.main('stem', 'main'); k.main('drums', 'stem'); k.main('hall', 'main')
-  for (const id of ['a', 'b', 'c']) { k.medium(`m${id}`, 1, 100); k.track(id, `m${id}`); k.main(id, 'drums') }
-  k.medium('mv', 1, 100); k.track('voice', 'mv'); k.main('voice', 'main')
+  k.bus('main', { role: 'main' })
+  k.bus('stem', { role: 'stem' })
+  k.bus('drums')
+  k.bus('hall', { role: 'return' })
+  k.main('stem', 'main')
+  k.main('drums', 'stem')
+  k.main('hall', 'main')
+  for (const id of ['a', 'b', 'c']) {
+    k.medium(`m${id}`, 1, 100)
+    k.track(id, `m${id}`)
+    k.main(id, 'drums')
+  }
+  k.medium('mv', 1, 100)
+  k.track('voice', 'mv')
+  k.main('voice', 'main')
   k.send('a', 'hall', -12)
   k.session.session.session.heardChannel = 'main'
   return k
@@ -32,22 +43,31 @@ describe('the Map', () => {
 
   it('never lets strips touch, nor a line run under one', () => {
     const k = session()
-    for (let i = 0; i < 30; i++) { k.bus(`x${i}`); k.main(`x${i}`, i % 2 ? 'stem' : 'main') }
+    for (let i = 0; i < 30; i++) {
+      k.bus(`x${i}`)
+      k.main(`x${i}`, i % 2 ? 'stem' : 'main')
+    }
     const m = layout(k.session)
     for (let column = 0; column < m.columns.length; column++) {
       const here = m.strips.filter(s => s.column === column).sort((a, b) => a.y - b.y)
-      here.forEach((s, i) => { if (i) expect(s.y).toBeGreaterThanOrEqual(here[i - 1].y + OPTIONS.row + OPTIONS.gap - 1e-6) })
+      here.forEach((s, i) => {
+        if (i) expect(s.y).toBeGreaterThanOrEqual(here[i - 1].y + OPTIONS.row + OPTIONS.gap - 1e-6)
+      })
     }
     for (const line of m.lines) {
       for (const via of line.via) {
-        for (const s of m.strips.filter(s => s.column === via.column)) expect(via.y <= s.y || via.y >= s.y + OPTIONS.row).toBe(true)
+        for (const s of m.strips.filter(s => s.column === via.column))
+          expect(via.y <= s.y || via.y >= s.y + OPTIONS.row).toBe(true)
       }
     }
   })
 
   it('folds tracks that share a destination into one line with their number', () => {
     const m = layout(session().session, { folded: new Set(['drums']) })
-    expect(m.strips.filter(s => s.column === 0).map(s => [s.id, s.count ?? 1])).toEqual([['a', 3], ['voice', 1]])
+    expect(m.strips.filter(s => s.column === 0).map(s => [s.id, s.count ?? 1])).toEqual([
+      ['a', 3],
+      ['voice', 1]
+    ])
     expect(m.lines.filter(l => l.to === 'drums')).toHaveLength(1)
   })
 
@@ -58,7 +78,11 @@ describe('the Map', () => {
 
   it('keeps buses within the height there is, however many tracks there are', () => {
     const k = session()
-    for (let i = 0; i < 150; i++) { k.medium(`n${i}`, 1, 10); k.track(`n${i}`, `n${i}`); k.main(`n${i}`, i % 3 ? 'drums' : 'stem') }
+    for (let i = 0; i < 150; i++) {
+      k.medium(`n${i}`, 1, 10)
+      k.track(`n${i}`, `n${i}`)
+      k.main(`n${i}`, i % 3 ? 'drums' : 'stem')
+    }
     const m = layout(k.session, { fit: 500 })
     expect(m.trackHeight).toBeGreaterThan(5000)
     expect(m.busHeight).toBeLessThanOrEqual(500)
@@ -66,29 +90,49 @@ describe('the Map', () => {
 
   it('places submixes of submixes in columns of their own, 32 deep', () => {
     const k = session()
-    for (let i = 0; i < 32; i++) { k.bus(`deep${i}`); if (i) k.main(`deep${i - 1}`, `deep${i}`) }
+    for (let i = 0; i < 32; i++) {
+      k.bus(`deep${i}`)
+      if (i) k.main(`deep${i - 1}`, `deep${i}`)
+    }
     expect(layout(k.session).columns.length).toBeGreaterThanOrEqual(34)
   })
 })
 
 describe('why something is silent', () => {
-  const changed = (...edits: [string, unknown][]) => edits.reduce((s, [verb, args]) => applyEdit(s, { verb, args }).session, session().session)
+  const changed = (...edits: [string, unknown][]) =>
+    edits.reduce((s, [verb, args]) => applyEdit(s, { verb, args }).session, session().session)
   const causes = (s: Session, id = 'a') => whySilent(s, id).map(c => c.sentence)
   const set = (id: string, fields: object): [string, unknown] => ['setChannels', { ids: [id], fields }]
 
-  it('says nothing where nothing is wrong', () => { for (const c of rows(session().session, 'channel')) expect(causes(session().session, c.id)).toEqual([]) })
+  it('says nothing where nothing is wrong', () => {
+    for (const c of rows(session().session, 'channel')) expect(causes(session().session, c.id)).toEqual([])
+  })
 
   it.each([
     ['muted', [set('a', { muted: true })], ['“a” is muted.']],
     ['at −∞', [set('drums', { levelDb: null })], ['The level of “drums” is at −∞.']],
     ['parked', [set('stem', { parked: true })], ['“stem” is parked.']],
-    ['without a feed', [['setMainFeed', { ids: ['drums'], to: null, feedIds: [] }]], ['“drums” has no main feed: it leads nowhere.']],
+    [
+      'without a feed',
+      [['setMainFeed', { ids: ['drums'], to: null, feedIds: [] }]],
+      ['“drums” has no main feed: it leads nowhere.']
+    ],
     ['something else soloed', [set('voice', { soloed: true })], ['Something else is soloed: “voice”.']],
-    ['several at once, the nearest first', [set('main', { muted: true }), set('a', { levelDb: null }), set('drums', { muted: true })], ['The level of “a” is at −∞.', '“drums” is muted.', '“main” is muted.']]
-  ] as [string, [string, unknown][], string[]][])('%s', (_, edits, wanted) => { expect(causes(changed(...edits))).toEqual(wanted) })
+    [
+      'several at once, the nearest first',
+      [set('main', { muted: true }), set('a', { levelDb: null }), set('drums', { muted: true })],
+      ['The level of “a” is at −∞.', '“drums” is muted.', '“main” is muted.']
+    ]
+  ] as [string, [string, unknown][], string[]][])('%s', (_, edits, wanted) => {
+    expect(causes(changed(...edits))).toEqual(wanted)
+  })
 
   it('each fix takes its cause away', () => {
-    const s = changed(set('main', { muted: true }), set('a', { levelDb: null, trimDb: null }), set('voice', { soloed: true }))
+    const s = changed(
+      set('main', { muted: true }),
+      set('a', { levelDb: null, trimDb: null }),
+      set('voice', { soloed: true })
+    )
     let now = s
     for (let left = whySilent(now, 'a'); left.length; left = whySilent(now, 'a')) {
       const before = left.length
@@ -99,7 +143,10 @@ describe('why something is silent', () => {
 
   it('a track without a clip and a bus that nothing feeds are named', () => {
     const k = session()
-    k.track('empty'); k.main('empty', 'main'); k.bus('lonely'); k.main('lonely', 'main')
+    k.track('empty')
+    k.main('empty', 'main')
+    k.bus('lonely')
+    k.main('lonely', 'main')
     expect(causes(k.session, 'empty')).toEqual(['“empty” has no clip.'])
     expect(causes(k.session, 'lonely')).toEqual(['Nothing feeds “lonely”.'])
   })

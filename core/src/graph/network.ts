@@ -20,15 +20,25 @@ export class Network {
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
   }
 
-  channel(id: string): Channel { return this.session.channel[id] }
+  channel(id: string): Channel {
+    return this.session.channel[id]
+  }
 
   /** Channels that audio from this one reaches directly: main feeds and sends, not keys. */
-  next(id: string): Feed[] { return (this.feedsFrom.get(id) ?? []).filter(f => f.to !== null && f.kind !== 'key') }
+  next(id: string): Feed[] {
+    return (this.feedsFrom.get(id) ?? []).filter(f => f.to !== null && f.kind !== 'key')
+  }
 
   /** Every channel that can be reached from these along `step`, these included. */
   reach(from: Iterable<string>, step: (id: string) => Iterable<string>): Set<string> {
-    const found = new Set(from), open = [...found]
-    while (open.length) for (const id of step(open.pop()!)) if (!found.has(id)) { found.add(id); open.push(id) }
+    const found = new Set(from),
+      open = [...found]
+    while (open.length)
+      for (const id of step(open.pop()!))
+        if (!found.has(id)) {
+          found.add(id)
+          open.push(id)
+        }
     return found
   }
 
@@ -40,13 +50,15 @@ export class Network {
   }
 
   upstream(id: string): string[] {
-    return (this.feedsTo.get(id) ?? []).flatMap(f => f.from ? [f.from] : this.channelsBefore(f.ports))
+    return (this.feedsTo.get(id) ?? []).flatMap(f => (f.from ? [f.from] : this.channelsBefore(f.ports)))
   }
 
   /** Channels whose input feeds listen to ports that these ports out reach by cables. */
   channelsBehind(portsOut: string[]): string[] {
     const reached = portsReached(this.session, portsOut)
-    return rows(this.session, 'feed').filter(f => f.kind === 'input' && f.to && f.ports.some(p => reached.has(p))).map(f => f.to!)
+    return rows(this.session, 'feed')
+      .filter(f => f.kind === 'input' && f.to && f.ports.some(p => reached.has(p)))
+      .map(f => f.to!)
   }
 
   channelsBefore(portsIn: string[]): string[] {

@@ -6,8 +6,14 @@ import { alongCables, cableFrom, portNode } from './cables'
 import { nodeOf } from './edges'
 import type { Network } from './network'
 
-/** A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its channel. */
-export interface Step { kind: 'channel' | 'loop' | 'port' | 'unit', id: string }
+/**
+ * A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its
+ * channel.
+ */
+export interface Step {
+  kind: 'channel' | 'loop' | 'port' | 'unit'
+  id: string
+}
 
 const mainsOf = (network: Network, id: string): string[] =>
   (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main' && f.to).map(f => f.to!)
@@ -15,23 +21,31 @@ const mainsOf = (network: Network, id: string): string[] =>
 const portsOf = (network: Network, id: string): string[] =>
   (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
 
-/** Channels from this one to what is heard (or to the end), by main feeds and by ports; a bus that splits takes the way that is heard. */
+/**
+ * Channels from this one to what is heard (or to the end), by main feeds and by ports; a bus that splits takes the way
+ * that is heard.
+ */
 export function pathToEars(network: Network, id: string): string[] {
   const heard = settings(network.session).heardChannel
   const onward = (at: string) => {
     const ports = portsOf(network, at)
     return ports.length ? [...mainsOf(network, at), ...network.channelsBehind(ports)] : mainsOf(network, at)
   }
-  const towards = heard === null ? new Set<string>() : network.reach([heard], at => [
-    ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main' && f.from).map(f => f.from!),
-    ...network.channelsBefore((network.feedsTo.get(at) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports))
-  ])
+  const towards =
+    heard === null
+      ? new Set<string>()
+      : network.reach([heard], at => [
+          ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main' && f.from).map(f => f.from!),
+          ...network.channelsBefore(
+            (network.feedsTo.get(at) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports)
+          )
+        ])
   const path = [id]
   for (let at = id; at !== heard;) {
     const options = onward(at)
     const next = options.find(o => towards.has(o)) ?? options[0]
     if (!next || path.includes(next)) break
-    path.push(at = next)
+    path.push((at = next))
   }
   return path
 }
@@ -40,7 +54,9 @@ export function pathToEars(network: Network, id: string): string[] {
 export function stagesToEars(network: Network, id: string): Step[] {
   const channels = pathToEars(network, id)
   return channels.flatMap((at, i): Step[] => {
-    const loops = (network.slots.get(at) ?? []).filter(s => s.processor === LOOP && s.loop && s.state === 'on').map((s): Step => ({ kind: 'loop', id: s.loop! }))
+    const loops = (network.slots.get(at) ?? [])
+      .filter(s => s.processor === LOOP && s.loop && s.state === 'on')
+      .map((s): Step => ({ kind: 'loop', id: s.loop! }))
     const next = channels[i + 1]
     const outside = next === undefined || mainsOf(network, at).includes(next) ? [] : throughRig(network, at, next)
     return [{ kind: 'channel', id: at }, ...loops, ...outside]
@@ -52,12 +68,16 @@ function throughRig(network: Network, from: string, to: string): Step[] {
   const ends = (network.feedsTo.get(to) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports.map(portNode))
   const cameBy = alongCables(network.session, portsOf(network, from))
   const way: Step[] = []
-  for (let at = [...cameBy.keys()].find(node => ends.includes(node)); at; at = back(cameBy.get(at))) way.unshift(stepAt(at))
+  for (let at = [...cameBy.keys()].find(node => ends.includes(node)); at; at = back(cameBy.get(at)))
+    way.unshift(stepAt(at))
   return way
 }
 
-const back = (cable: Cable | null | undefined) => cable ? cableFrom(cable) : undefined
-const stepAt = (node: string): Step => { const { kind, id } = nodeOf(node); return { kind: kind as 'port' | 'unit', id } }
+const back = (cable: Cable | null | undefined) => (cable ? cableFrom(cable) : undefined)
+const stepAt = (node: string): Step => {
+  const { kind, id } = nodeOf(node)
+  return { kind: kind as 'port' | 'unit', id }
+}
 
 export const fedBy = (network: Network, id: string): Feed[] => network.feedsTo.get(id) ?? []
 

@@ -12,7 +12,10 @@ export function soloGate(network: Network): ((feed: Feed) => boolean) | null {
   if (!soloed.length) return null
   const up = network.reach(soloed, id => network.upstream(id))
   const down = network.reach(soloed, id => network.downstream(id))
-  const safe = network.reach(channels.filter(c => c.safe).map(c => c.id), id => network.downstream(id))
+  const safe = network.reach(
+    channels.filter(c => c.safe).map(c => c.id),
+    id => network.downstream(id)
+  )
   return feed => {
     if (feed.kind === 'key' || feed.kind === 'input') return true
     if (feed.kind === 'port' && feed.tap !== 'post') return true

@@ -15,10 +15,33 @@ import { soloGate } from './solo'
 import { printInPlaceOf } from './takeOver'
 
 export const CAUSES = [
-  'noClip', 'emptyClip', 'unfed', 'feedersClosed', 'parked', 'trim', 'legs', 'muted', 'level', 'ride', 'loop', 'unit', 'nowhere', 'feedMuted', 'feedLevel',
-  'narrowed', 'solo', 'printStands', 'unheard', 'listening'
+  'noClip',
+  'emptyClip',
+  'unfed',
+  'feedersClosed',
+  'parked',
+  'trim',
+  'legs',
+  'muted',
+  'level',
+  'ride',
+  'loop',
+  'unit',
+  'nowhere',
+  'feedMuted',
+  'feedLevel',
+  'narrowed',
+  'solo',
+  'printStands',
+  'unheard',
+  'listening'
 ] as const
-export interface Cause { cause: typeof CAUSES[number], sentence: string, about: string[], fix?: { label: string, edit: EditMessage } }
+export interface Cause {
+  cause: (typeof CAUSES)[number]
+  sentence: string
+  about: string[]
+  fix?: { label: string; edit: EditMessage }
+}
 
 const set = (id: string, fields: object): EditMessage => ({ verb: 'setChannels', args: { ids: [id], fields } })
 const setFeed = (id: string, fields: object): EditMessage => ({ verb: 'setFeeds', args: { ids: [id], fields } })
@@ -34,12 +57,27 @@ export function whySilent(session: Session, id: string): Cause[] {
   path.forEach((at, i) => causes.push(...stage(session, network, session.channel[at], heard, path[i + 1])))
   causes.push(...unitsOff(session, network, id))
   if (heard && path.at(-1) !== heard) {
-    const last = session.channel[path.at(-1)!], wanted = session.channel[heard]
-    if (last.role === 'main' || (network.feedsFrom.get(last.id) ?? []).some(f => f.kind === 'main' || f.kind === 'port')) {
-      causes.push({ cause: 'unheard', sentence: `“${last.name}” does not lead to “${wanted.name}”, which is what is heard.`, about: [last.id, heard], fix: { label: `Hear “${last.name}”`, edit: { verb: 'setSession', args: { heardChannel: last.id } } } })
+    const last = session.channel[path.at(-1)!],
+      wanted = session.channel[heard]
+    if (
+      last.role === 'main' ||
+      (network.feedsFrom.get(last.id) ?? []).some(f => f.kind === 'main' || f.kind === 'port')
+    ) {
+      causes.push({
+        cause: 'unheard',
+        sentence: `“${last.name}” does not lead to “${wanted.name}”, which is what is heard.`,
+        about: [last.id, heard],
+        fix: { label: `Hear “${last.name}”`, edit: { verb: 'setSession', args: { heardChannel: last.id } } }
+      })
     }
   }
-  if (settings(session).heardLevelDb === null) causes.push({ cause: 'listening', sentence: 'The listening level is at −∞.', about: [], fix: { label: 'Set it to 0 dB', edit: { verb: 'setSession', args: { heardLevelDb: 0 } } } })
+  if (settings(session).heardLevelDb === null)
+    causes.push({
+      cause: 'listening',
+      sentence: 'The listening level is at −∞.',
+      about: [],
+      fix: { label: 'Set it to 0 dB', edit: { verb: 'setSession', args: { heardLevelDb: 0 } } }
+    })
   return firstOfEach(causes)
 }
 
@@ -50,36 +88,75 @@ const firstOfEach = (causes: Cause[]) => causes.filter((c, i) => causes.findInde
 
 function source(session: Session, network: Network, channel: Channel): Cause[] {
   const feeds = network.feedsTo.get(channel.id) ?? []
-  if (channel.kind === 'bus') return feeds.length ? closedFeeders(session, network, channel, feeds) : [{ cause: 'unfed', sentence: `Nothing feeds “${channel.name}”.`, about: [channel.id] }]
+  if (channel.kind === 'bus')
+    return feeds.length
+      ? closedFeeders(session, network, channel, feeds)
+      : [{ cause: 'unfed', sentence: `Nothing feeds “${channel.name}”.`, about: [channel.id] }]
   const clips = rows(session, 'clip').filter(c => c.channel === channel.id)
-  if (!listening(session, channel, feeds.filter(f => f.kind === 'input' && !feedClosed(session, f))).clips) return []
+  if (
+    !listening(
+      session,
+      channel,
+      feeds.filter(f => f.kind === 'input' && !feedClosed(session, f))
+    ).clips
+  )
+    return []
   const phrases = phrasesOf(session, channel.id)
   if (phrases.some(p => p.notes.length && p.levelDb !== null)) return []
-  if (!clips.length) return [{ cause: 'noClip', sentence: phrases.length ? `The phrases of “${channel.name}” hold no notes that can be heard.` : `“${channel.name}” has no clip.`, about: [channel.id] }]
-  const isSilent = (clip: typeof clips[number]) => {
+  if (!clips.length)
+    return [
+      {
+        cause: 'noClip',
+        sentence: phrases.length
+          ? `The phrases of “${channel.name}” hold no notes that can be heard.`
+          : `“${channel.name}” has no clip.`,
+        about: [channel.id]
+      }
+    ]
+  const isSilent = (clip: (typeof clips)[number]) => {
     const { peakDb, sha256 } = session.medium[clip.medium]
     const unknown = peakDb === null && sha256 === ''
     return clip.gainDb === null || (!unknown && (peakDb ?? -Infinity) < NOTHING_DB)
   }
   if (!clips.every(isSilent)) return []
   const closed = clips.every(c => c.gainDb === null)
-  return [{ cause: 'emptyClip', sentence: closed ? `The clip of “${channel.name}” has a gain of −∞.` : `The clip of “${channel.name}” holds nothing but silence.`, about: [channel.id] }]
+  return [
+    {
+      cause: 'emptyClip',
+      sentence: closed
+        ? `The clip of “${channel.name}” has a gain of −∞.`
+        : `The clip of “${channel.name}” holds nothing but silence.`,
+      about: [channel.id]
+    }
+  ]
 }
 
 /** A bus that is fed hears nothing when every one of its feeds is closed at its own end. */
 function closedFeeders(session: Session, network: Network, bus: Channel, feeds: Feed[]): Cause[] {
-  const states = feeds.map(f => ({ f, why: f.from ? closed(session, session.channel[f.from], f) : f.muted || f.levelDb === null ? 'closed' : null }))
+  const states = feeds.map(f => ({
+    f,
+    why: f.from ? closed(session, session.channel[f.from], f) : f.muted || f.levelDb === null ? 'closed' : null
+  }))
   if (states.some(s => s.why === null)) return []
-  const names = states.map(({ f, why }) => `“${f.from ? session.channel[f.from].name : f.ports.map(p => session.port[p].name).join(', ')}” ${why}`)
-  const about = [bus.id, ...feeds.flatMap(f => f.from ? [f.from] : [])]
+  const names = states.map(
+    ({ f, why }) =>
+      `“${f.from ? session.channel[f.from].name : f.ports.map(p => session.port[p].name).join(', ')}” ${why}`
+  )
+  const about = [bus.id, ...feeds.flatMap(f => (f.from ? [f.from] : []))]
   const shown = names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ')
   return [{ cause: 'feedersClosed', sentence: `Nothing arrives at “${bus.name}”: ${shown}.`, about }]
 }
 
 /** How a feeder that lets nothing through is told. */
 const CLOSED_WORDS: Partial<Record<Closed, string>> = {
-  parked: 'is parked', trim: 'has its trim at −∞', legs: 'has all its legs muted', muted: 'is muted', level: 'is at −∞',
-  feedMuted: 'has a muted feed', feedLevel: 'sends at −∞', printStands: 'is replaced by its print'
+  parked: 'is parked',
+  trim: 'has its trim at −∞',
+  legs: 'has all its legs muted',
+  muted: 'is muted',
+  level: 'is at −∞',
+  feedMuted: 'has a muted feed',
+  feedLevel: 'sends at −∞',
+  printStands: 'is replaced by its print'
 }
 
 function closed(session: Session, from: Channel, feed: Feed): string | null {
@@ -89,24 +166,65 @@ function closed(session: Session, from: Channel, feed: Feed): string | null {
 
 // ── the stages it passes ──
 
-function stage(session: Session, network: Network, channel: Channel, heard: string | null, next: string | undefined): Cause[] {
+function stage(
+  session: Session,
+  network: Network,
+  channel: Channel,
+  heard: string | null,
+  next: string | undefined
+): Cause[] {
   const causes: Cause[] = []
   const { id, name } = channel
   const leaving = network.feedsFrom.get(id) ?? []
-  const onward = id === heard ? undefined : leaving.find(f => f.kind === 'main' && f.to === next) ?? leaving.find(f => f.kind === 'port')
+  const onward =
+    id === heard
+      ? undefined
+      : (leaving.find(f => f.kind === 'main' && f.to === next) ?? leaving.find(f => f.kind === 'port'))
   // What lies behind the tap that leaves is not passed; a mute closes main feeds wherever they leave.
-  const tap = onward?.tap ?? 'post', faded = tap === 'post'
+  const tap = onward?.tap ?? 'post',
+    faded = tap === 'post'
   const mutes = faded || onward?.kind === 'main' || onward?.withMute
-  if (channel.parked) causes.push({ cause: 'parked', sentence: `“${name}” is parked.`, about: [id], fix: { label: 'Bring it back', edit: set(id, { parked: false }) } })
-  if (channel.trimDb === null) causes.push({ cause: 'trim', sentence: `The trim of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { trimDb: 0 }) } })
-  if (channel.mutedLegs.length >= channel.layout.length) causes.push({ cause: 'legs', sentence: `All legs of “${name}” are muted.`, about: [id], fix: { label: 'Open them', edit: set(id, { mutedLegs: [] }) } })
+  if (channel.parked)
+    causes.push({
+      cause: 'parked',
+      sentence: `“${name}” is parked.`,
+      about: [id],
+      fix: { label: 'Bring it back', edit: set(id, { parked: false }) }
+    })
+  if (channel.trimDb === null)
+    causes.push({
+      cause: 'trim',
+      sentence: `The trim of “${name}” is at −∞.`,
+      about: [id],
+      fix: { label: 'Set it to 0 dB', edit: set(id, { trimDb: 0 }) }
+    })
+  if (channel.mutedLegs.length >= channel.layout.length)
+    causes.push({
+      cause: 'legs',
+      sentence: `All legs of “${name}” are muted.`,
+      about: [id],
+      fix: { label: 'Open them', edit: set(id, { mutedLegs: [] }) }
+    })
   causes.push(...deadLoops(session, network, channel, tap))
-  if (mutes && channel.muted) causes.push({ cause: 'muted', sentence: `“${name}” is muted.`, about: [id], fix: { label: 'Open it', edit: set(id, { muted: false }) } })
-  if (faded && channel.levelDb === null) causes.push({ cause: 'level', sentence: `The level of “${name}” is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: set(id, { levelDb: 0 }) } })
+  if (mutes && channel.muted)
+    causes.push({
+      cause: 'muted',
+      sentence: `“${name}” is muted.`,
+      about: [id],
+      fix: { label: 'Open it', edit: set(id, { muted: false }) }
+    })
+  if (faded && channel.levelDb === null)
+    causes.push({
+      cause: 'level',
+      sentence: `The level of “${name}” is at −∞.`,
+      about: [id],
+      fix: { label: 'Set it to 0 dB', edit: set(id, { levelDb: 0 }) }
+    })
   if (faded) causes.push(...rideCauses(session, 'channel', id, `“${name}”`, id))
   if (id === heard) return causes
   if (!onward) {
-    if (!leaving.some(f => f.kind === 'main')) causes.push({ cause: 'nowhere', sentence: `“${name}” has no main feed: it leads nowhere.`, about: [id] })
+    if (!leaving.some(f => f.kind === 'main'))
+      causes.push({ cause: 'nowhere', sentence: `“${name}” has no main feed: it leads nowhere.`, about: [id] })
     return causes
   }
   return [...causes, ...feedCauses(session, network, channel, onward)]
@@ -115,43 +233,116 @@ function stage(session: Session, network: Network, channel: Channel, heard: stri
 /** A level that never rises from −∞ along its ride. */
 function rideCauses(session: Session, owner: 'channel' | 'feed', row: string, name: string, about: string): Cause[] {
   const ride = silentRide(session, owner, row)
-  return ride ? [{ cause: 'ride', sentence: `The level ride of ${name} stays at −∞ from beginning to end.`, about: [about], fix: { label: 'Take the ride away', edit: { verb: 'removeEnvelopes', args: { ids: [ride.id] } } } }] : []
+  return ride
+    ? [
+        {
+          cause: 'ride',
+          sentence: `The level ride of ${name} stays at −∞ from beginning to end.`,
+          about: [about],
+          fix: { label: 'Take the ride away', edit: { verb: 'removeEnvelopes', args: { ids: [ride.id] } } }
+        }
+      ]
+    : []
 }
 
 function feedCauses(session: Session, network: Network, { id, name, layout }: Channel, feed: Feed): Cause[] {
   const causes: Cause[] = []
   const to = feed.to ? session.channel[feed.to] : null
   const goal = to ? `“${to.name}”` : feed.ports.map(p => session.port[p].name).join(', ')
-  if (feed.muted) causes.push({ cause: 'feedMuted', sentence: `The feed from “${name}” to ${goal} is muted.`, about: [id], fix: { label: 'Open it', edit: setFeed(feed.id, { muted: false }) } })
-  if (feed.levelDb === null) causes.push({ cause: 'feedLevel', sentence: `The feed from “${name}” to ${goal} is at −∞.`, about: [id], fix: { label: 'Set it to 0 dB', edit: setFeed(feed.id, { levelDb: 0 }) } })
+  if (feed.muted)
+    causes.push({
+      cause: 'feedMuted',
+      sentence: `The feed from “${name}” to ${goal} is muted.`,
+      about: [id],
+      fix: { label: 'Open it', edit: setFeed(feed.id, { muted: false }) }
+    })
+  if (feed.levelDb === null)
+    causes.push({
+      cause: 'feedLevel',
+      sentence: `The feed from “${name}” to ${goal} is at −∞.`,
+      about: [id],
+      fix: { label: 'Set it to 0 dB', edit: setFeed(feed.id, { levelDb: 0 }) }
+    })
   causes.push(...rideCauses(session, 'feed', feed.id, `the feed from “${name}” to ${goal}`, id))
   if (to && placement(layout, to.layout, feed.pan ?? session.channel[id].pan).every(row => row.every(g => g === 0))) {
-    causes.push({ cause: 'narrowed', sentence: `No leg of “${name}” (${layout.join(', ')}) has a place in ${goal} (${to.layout.join(', ')}).`, about: [id, to.id], fix: { label: `Give ${goal} the layout of “${name}”`, edit: { verb: 'setLayout', args: { ids: [to.id], layout, dropping: true } } } })
+    causes.push({
+      cause: 'narrowed',
+      sentence: `No leg of “${name}” (${layout.join(', ')}) has a place in ${goal} (${to.layout.join(', ')}).`,
+      about: [id, to.id],
+      fix: {
+        label: `Give ${goal} the layout of “${name}”`,
+        edit: { verb: 'setLayout', args: { ids: [to.id], layout, dropping: true } }
+      }
+    })
   }
   const gate = soloGate(network)
   if (gate && !gate(feed)) {
     const soloed = rows(session, 'channel').filter(c => c.soloed)
-    causes.push({ cause: 'solo', sentence: `Something else is soloed: ${soloed.map(c => `“${c.name}”`).join(', ')}.`, about: [id, ...soloed.map(c => c.id)], fix: { label: 'Clear every solo', edit: { verb: 'setChannels', args: { ids: soloed.map(c => c.id), fields: { soloed: false } } } } })
+    causes.push({
+      cause: 'solo',
+      sentence: `Something else is soloed: ${soloed.map(c => `“${c.name}”`).join(', ')}.`,
+      about: [id, ...soloed.map(c => c.id)],
+      fix: {
+        label: 'Clear every solo',
+        edit: { verb: 'setChannels', args: { ids: soloed.map(c => c.id), fields: { soloed: false } } }
+      }
+    })
   }
   const print = printInPlaceOf(session, feed)
-  if (print) causes.push({ cause: 'printStands', sentence: `“${session.channel[print.channel].name}” is printed from “${name}” and stands in its place.`, about: [id, print.channel] })
+  if (print)
+    causes.push({
+      cause: 'printStands',
+      sentence: `“${session.channel[print.channel].name}” is printed from “${name}” and stands in its place.`,
+      about: [id, print.channel]
+    })
   return causes
 }
 
 /** Loops on the way, all wet, from which nothing comes back. */
 function deadLoops(session: Session, network: Network, channel: Channel, tap: Tap): Cause[] {
   const passed = (network.slots.get(channel.id) ?? []).filter(s => tap === 'post' || (tap === 'pre' && !s.afterFader))
-  return passed.filter(s => s.processor === LOOP && s.loop && s.state === 'on' && s.mix === 1).flatMap((slot): Cause[] => {
-    const loop = session.loop[slot.loop!], about = [channel.id, loop.id]
-    const bypass = { label: 'Bypass the slot', edit: { verb: 'setSlot', args: { id: slot.id, fields: { state: 'bypassed' } } } }
-    if (loop.sendDb === null || loop.returnDb === null) return [{ cause: 'loop', sentence: `Loop “${loop.name}” on “${channel.name}” has its ${loop.sendDb === null ? 'send' : 'return'} at −∞.`, about, fix: bypass }]
-    const reason = whyNothing(session, loop)
-    return reason.startsWith('nothing came back:') ? [{ cause: 'loop', sentence: `Loop “${loop.name}” on “${channel.name}”: ${reason.replace('nothing came back: ', '')}.`, about, fix: bypass }] : []
-  })
+  return passed
+    .filter(s => s.processor === LOOP && s.loop && s.state === 'on' && s.mix === 1)
+    .flatMap((slot): Cause[] => {
+      const loop = session.loop[slot.loop!],
+        about = [channel.id, loop.id]
+      const bypass = {
+        label: 'Bypass the slot',
+        edit: { verb: 'setSlot', args: { id: slot.id, fields: { state: 'bypassed' } } }
+      }
+      if (loop.sendDb === null || loop.returnDb === null)
+        return [
+          {
+            cause: 'loop',
+            sentence: `Loop “${loop.name}” on “${channel.name}” has its ${loop.sendDb === null ? 'send' : 'return'} at −∞.`,
+            about,
+            fix: bypass
+          }
+        ]
+      const reason = whyNothing(session, loop)
+      return reason.startsWith('nothing came back:')
+        ? [
+            {
+              cause: 'loop',
+              sentence: `Loop “${loop.name}” on “${channel.name}”: ${reason.replace('nothing came back: ', '')}.`,
+              about,
+              fix: bypass
+            }
+          ]
+        : []
+    })
 }
 
 /** Units between two channels, where the way leaves by a port and comes back by another. */
 function unitsOff(session: Session, network: Network, id: string): Cause[] {
-  return stagesToEars(network, id).filter(s => s.kind === 'unit').map(s => session.unit[s.id]).filter(unitClosed)
-    .map(u => ({ cause: 'unit', sentence: `${u.name} is off.`, about: [id, u.id], fix: { label: `Switch ${u.name} on`, edit: { verb: 'setUnit', args: { id: u.id, fields: { powered: true } } } } }))
+  return stagesToEars(network, id)
+    .filter(s => s.kind === 'unit')
+    .map(s => session.unit[s.id])
+    .filter(unitClosed)
+    .map(u => ({
+      cause: 'unit',
+      sentence: `${u.name} is off.`,
+      about: [id, u.id],
+      fix: { label: `Switch ${u.name} on`, edit: { verb: 'setUnit', args: { id: u.id, fields: { powered: true } } } }
+    }))
 }

@@ -1,10 +1,12 @@
-// The part of a rig that a loop's signal passes, as text: equal text, equal measurement. Used by pings and fingerprints.
+// The part of a rig that a loop's signal passes, as text: equal text, equal measurement. Used by pings and
+// fingerprints.
 import type { Loop } from '../session/rows'
 import type { Session } from '../session/session'
 import { cablesByStart, portNode, unitNode } from './cables'
 
 export function wiringText(session: Session, loop: Loop): string {
-  const seen = new Set<string>(), lines: string[] = []
+  const seen = new Set<string>(),
+    lines: string[] = []
   let open = loop.outPorts.map(p => `p:${p}`)
   const byStart = cablesByStart(session)
   while (open.length) {
@@ -15,10 +17,14 @@ export function wiringText(session: Session, loop: Loop): string {
       const port = node.startsWith('p:') ? session.port[node.slice(2)] : null
       if (port) {
         const device = session.interface[port.interface]
-        lines.push(`port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`)
+        lines.push(
+          `port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`
+        )
       } else {
         const unit = session.unit[node.slice(2)]
-        lines.push(`unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => a < b ? -1 : 1))}`)
+        lines.push(
+          `unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => (a < b ? -1 : 1)))}`
+        )
       }
       for (const c of byStart.get(node.startsWith('p:') ? portNode(node.slice(2)) : unitNode(node.slice(2))) ?? []) {
         const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`

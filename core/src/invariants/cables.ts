@@ -1,4 +1,5 @@
-// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one plug.
+// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one
+// plug.
 import { UNITS } from '../rig/units'
 import type { Row } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
@@ -7,27 +8,38 @@ import { defineRule, type Breach } from './rule'
 type Cable = Row<'cable'>
 
 function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string | null {
-  const [port, unit, jack] = side === 'from' ? [cable.fromPort, cable.fromUnit, cable.fromJack] : [cable.toPort, cable.toUnit, cable.toJack]
+  const [port, unit, jack] =
+    side === 'from' ? [cable.fromPort, cable.fromUnit, cable.fromJack] : [cable.toPort, cable.toUnit, cable.toJack]
   if ((port === null) === (unit === null)) return port === null ? `leads ${side} nowhere` : `leads ${side} two places`
   if (port !== null) {
     const row = session.port[port]
     if (!row) return null
-    if ((row.direction === 'out') !== (side === 'from')) return `leads ${side} “${row.name}”, which is ${row.direction === 'out' ? 'an output' : 'an input'}`
-    return session.interface[row.interface]?.rig === cable.rig ? null : `leads ${side} “${row.name}”, which is in another rig`
+    if ((row.direction === 'out') !== (side === 'from'))
+      return `leads ${side} “${row.name}”, which is ${row.direction === 'out' ? 'an output' : 'an input'}`
+    return session.interface[row.interface]?.rig === cable.rig
+      ? null
+      : `leads ${side} “${row.name}”, which is in another rig`
   }
-  const row = session.unit[unit!], model = row && UNITS[row.model]
+  const row = session.unit[unit!],
+    model = row && UNITS[row.model]
   if (row && row.rig !== cable.rig) return `leads ${side} “${row.name}”, which is in another rig`
   const jacks = side === 'from' ? model?.outputs : model?.inputs
-  return !jacks || jack < jacks.length ? null : `leads ${side} jack ${jack + 1} of “${row.name}”, which has ${jacks.length}`
+  return !jacks || jack < jacks.length
+    ? null
+    : `leads ${side} jack ${jack + 1} of “${row.name}”, which has ${jacks.length}`
 }
 
-function* faults(session: Session): Iterable<{ cable: Cable, fault: string }> {
+function* faults(session: Session): Iterable<{ cable: Cable; fault: string }> {
   const plugs = new Set<string>()
   for (const cable of rows(session, 'cable').sort(byId)) {
     const fault = endFault(session, cable, 'from') ?? endFault(session, cable, 'to')
     const jack = `${cable.toPort ? `port ${cable.toPort}` : `unit ${cable.toUnit} ${cable.toJack}`}`
     if (fault) yield { cable, fault }
-    else if (plugs.has(jack)) yield { cable, fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, where another one is plugged in already` }
+    else if (plugs.has(jack))
+      yield {
+        cable,
+        fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, where another one is plugged in already`
+      }
     else plugs.add(jack)
   }
 }
@@ -35,13 +47,18 @@ function* faults(session: Session): Iterable<{ cable: Cable, fault: string }> {
 export const cables = defineRule({
   says: 'a cable has two right ends, and a jack takes one plug',
   depends: {
-    cable: ['rig', 'fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack'], port: ['direction', 'interface'], unit: ['rig', 'model'], interface: ['rig']
+    cable: ['rig', 'fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack'],
+    port: ['direction', 'interface'],
+    unit: ['rig', 'model'],
+    interface: ['rig']
   },
-  * find({ session }) {
-    for (const { cable, fault } of faults(session)) yield { kind: 'badArguments', about: [cable.id], message: `The cable “${cable.id}” ${fault}` } satisfies Breach
+  *find({ session }) {
+    for (const { cable, fault } of faults(session))
+      yield { kind: 'badArguments', about: [cable.id], message: `The cable “${cable.id}” ${fault}` } satisfies Breach
   },
-  mend: session => [...faults(session)].map(({ cable, fault }) => {
-    delete session.cable[cable.id]
-    return `The cable “${cable.id}” ${fault}; it was pulled`
-  })
+  mend: session =>
+    [...faults(session)].map(({ cable, fault }) => {
+      delete session.cable[cable.id]
+      return `The cable “${cable.id}” ${fault}; it was pulled`
+    })
 })

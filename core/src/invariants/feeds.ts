@@ -1,4 +1,5 @@
-// A feed has the ends of its kind: main feeds and sends from a channel to a bus, key feeds from a channel to a slot that
+// A feed has the ends of its kind: main feeds and sends from a channel to a bus, key feeds from a channel to a slot
+// that
 // listens to keys, port feeds from a channel to ports out, input feeds from ports in to a channel.
 import { PROCESSORS, slotLabel } from '../processors/table'
 import type { Channel, Feed } from '../session/rows'
@@ -8,19 +9,34 @@ import { capital, feedWords } from './words'
 import { defineRule, type Breach } from './rule'
 
 type End = 'from' | 'to' | 'slot' | 'ports'
-const ENDS: Record<Feed['kind'], readonly End[]> = { main: ['from', 'to'], send: ['from', 'to'], key: ['from', 'slot'], port: ['from', 'ports'], input: ['to', 'ports'] }
+const ENDS: Record<Feed['kind'], readonly End[]> = {
+  main: ['from', 'to'],
+  send: ['from', 'to'],
+  key: ['from', 'slot'],
+  port: ['from', 'ports'],
+  input: ['to', 'ports']
+}
 const ALL_ENDS: readonly End[] = ['from', 'to', 'slot', 'ports']
-const END_WORDS: Record<End, string> = { from: 'a source', to: 'a destination', slot: 'a slot that it steers', ports: 'ports' }
+const END_WORDS: Record<End, string> = {
+  from: 'a source',
+  to: 'a destination',
+  slot: 'a slot that it steers',
+  ports: 'ports'
+}
 
-const has = (feed: Feed, end: End) => end === 'ports' ? feed.ports.length > 0 : feed[end] !== null
+const has = (feed: Feed, end: End) => (end === 'ports' ? feed.ports.length > 0 : feed[end] !== null)
 
 /** What is wrong with the ends of a feed, or null. */
 function wrongEnds(session: Session, feed: Feed): Breach | null {
-  const say = (fault: string, about: string[], kind: Breach['kind'] = 'badArguments') =>
-    ({ kind, about: [feed.id, ...about], message: `${capital(feedWords(session, feed))} ${fault}` })
+  const say = (fault: string, about: string[], kind: Breach['kind'] = 'badArguments') => ({
+    kind,
+    about: [feed.id, ...about],
+    message: `${capital(feedWords(session, feed))} ${fault}`
+  })
   for (const end of ALL_ENDS) {
     const wanted = ENDS[feed.kind].includes(end)
-    if (wanted !== has(feed, end)) return say(wanted ? `has not ${END_WORDS[end]}` : `has ${END_WORDS[end]}, which its kind has not`, [])
+    if (wanted !== has(feed, end))
+      return say(wanted ? `has not ${END_WORDS[end]}` : `has ${END_WORDS[end]}, which its kind has not`, [])
   }
   if (new Set(feed.ports).size < feed.ports.length) return say('names a port twice', feed.ports)
   const wants = feed.kind === 'port' ? 'out' : 'in'
@@ -31,14 +47,20 @@ function wrongEnds(session: Session, feed: Feed): Breach | null {
     return say(`ends at a track. “${to.name}” plays what lies on it: feed a bus instead`, [to.id])
   }
   const slot = session.slot[feed.slot ?? '']
-  if (slot && PROCESSORS[slot.processor]?.keyed === false) return say(`steers ${slotLabel(slot.processor)}, which has no key input`, [slot.id])
+  if (slot && PROCESSORS[slot.processor]?.keyed === false)
+    return say(`steers ${slotLabel(slot.processor)}, which has no key input`, [slot.id])
   return null
 }
 
 export const feeds = defineRule({
   says: 'a feed has the ends of its kind',
-  depends: { feed: ['kind', 'from', 'to', 'slot', 'ports'], channel: ['kind'], slot: ['processor'], port: ['direction'] },
-  * find({ session }) {
+  depends: {
+    feed: ['kind', 'from', 'to', 'slot', 'ports'],
+    channel: ['kind'],
+    slot: ['processor'],
+    port: ['direction']
+  },
+  *find({ session }) {
     for (const feed of rows(session, 'feed')) {
       const breach = wrongEnds(session, feed)
       if (breach) yield breach
@@ -50,8 +72,12 @@ export const feeds = defineRule({
       const breach = wrongEnds(session, feed)
       if (!breach) continue
       const to = session.channel[feed.to ?? '']
-      if (to?.kind === 'track' && (feed.kind === 'main' || feed.kind === 'send') && feed.from) notes.push(throughBus(session, feed, to))
-      else { delete session.feed[feed.id]; notes.push(`${breach.message}; it was taken away`) }
+      if (to?.kind === 'track' && (feed.kind === 'main' || feed.kind === 'send') && feed.from)
+        notes.push(throughBus(session, feed, to))
+      else {
+        delete session.feed[feed.id]
+        notes.push(`${breach.message}; it was taken away`)
+      }
     }
     return notes
   }
@@ -62,7 +88,14 @@ function throughBus(session: Session, feed: Feed, track: Channel): string {
   const id = `before-${shortHash(track.id)}`
   if (!session.channel[id]) {
     session.channel[id] = {
-      ...track, id, name: `${track.name} (fed)`.slice(0, 300), kind: 'bus', role: 'submix', listen: 'print', ready: false, soloed: false
+      ...track,
+      id,
+      name: `${track.name} (fed)`.slice(0, 300),
+      kind: 'bus',
+      role: 'submix',
+      listen: 'print',
+      ready: false,
+      soloed: false
     }
     for (const onward of rows(session, 'feed').filter(f => f.from === track.id && f.kind === 'main')) {
       const copy = `${id}/${shortHash(onward.id)}`

@@ -15,20 +15,44 @@ import type { Breach, Rule } from './rule'
 import { slotSettings, unitSettings } from './settings'
 import { tracks } from './tracks'
 
-export const RULES: readonly Rule[] = [rowsFit, references, tracks, feeds, layouts, slotSettings, unitSettings, clipLegs, responses, cables, loops, links, envelopes, circles]
+export const RULES: readonly Rule[] = [
+  rowsFit,
+  references,
+  tracks,
+  feeds,
+  layouts,
+  slotSettings,
+  unitSettings,
+  clipLegs,
+  responses,
+  cables,
+  loops,
+  links,
+  envelopes,
+  circles
+]
 
 /** The first thing that breaks a rule in a whole session, with its rule; null when all hold. */
 export function firstBreach(session: Session, rules: readonly Rule[] = RULES): Breach | null {
-  const look = { session, touched: <T extends TableName>(table: T) => rows(session, table), keyed: (table: TableName) => Object.entries(session[table]) }
+  const look = {
+    session,
+    touched: <T extends TableName>(table: T) => rows(session, table),
+    keyed: (table: TableName) => Object.entries(session[table])
+  }
   for (const rule of rules) for (const breach of rule.find(look)) return breach
   return null
 }
 
-/** The first rule that changed rows break, given that all held before, rule by rule. Costs what was changed, and what that can break. */
+/**
+ * The first rule that changed rows break, given that all held before, rule by rule. Costs what was changed, and what
+ * that can break.
+ */
 export function* breachBy(session: Session, changes: readonly RowChange[]): Generator<void, Breach | null> {
   const moved = movedFields(changes)
-  const touched = <T extends TableName>(table: T) => changes.filter(c => c.table === table && c.after !== null).map(c => c.after as Row<T>)
-  const keyed = (table: TableName): [string, unknown][] => changes.filter(c => c.table === table && c.after !== null).map(c => [c.id, c.after])
+  const touched = <T extends TableName>(table: T) =>
+    changes.filter(c => c.table === table && c.after !== null).map(c => c.after as Row<T>)
+  const keyed = (table: TableName): [string, unknown][] =>
+    changes.filter(c => c.table === table && c.after !== null).map(c => [c.id, c.after])
   for (const rule of RULES) {
     if (!concerns(rule, moved)) continue
     for (const breach of rule.find({ session, touched, keyed })) return breach
@@ -45,9 +69,13 @@ function movedFields(changes: readonly RowChange[]): Moved {
   for (const { table, before, after } of changes) {
     const known = moved.get(table)
     if (known === 'all') continue
-    if (typeof before !== 'object' || typeof after !== 'object' || before === null || after === null) { moved.set(table, 'all'); continue }
+    if (typeof before !== 'object' || typeof after !== 'object' || before === null || after === null) {
+      moved.set(table, 'all')
+      continue
+    }
     const fields = known ?? new Set<string>()
-    const old = before as Record<string, unknown>, now = after as Record<string, unknown>
+    const old = before as Record<string, unknown>,
+      now = after as Record<string, unknown>
     for (const field of Object.keys(now)) if (old[field] !== now[field]) fields.add(field)
     moved.set(table, fields)
   }
@@ -69,8 +97,9 @@ const ROUNDS = 6
  * A session in which all rules hold, as near as can be to the one given, and what was done, as sentences.
  * @param rules those that may be mended; all when left out
  */
-export function mended(broken: Session, rules: readonly Rule[] = RULES): { session: Session, notes: string[] } {
-  const session = asSession(broken), notes: string[] = []
+export function mended(broken: Session, rules: readonly Rule[] = RULES): { session: Session; notes: string[] } {
+  const session = asSession(broken),
+    notes: string[] = []
   for (let round = 0; round < ROUNDS; round++) {
     const said = rules.flatMap(rule => rule.mend(session))
     notes.push(...said)

@@ -6,7 +6,11 @@ import { capital, rowWords } from './words'
 import { defineRule, type Breach } from './rule'
 
 function fault(session: Session, channel: Row<'channel'>): Breach | null {
-  const say = (message: string): Breach => ({ kind: 'layout', about: [channel.id], message: `${capital(rowWords(session, 'channel', channel))} ${message}` })
+  const say = (message: string): Breach => ({
+    kind: 'layout',
+    about: [channel.id],
+    message: `${capital(rowWords(session, 'channel', channel))} ${message}`
+  })
   const twice = channel.layout.find((label, i) => channel.layout.indexOf(label) < i)
   if (twice) return say(`names the speaker ${twice} twice in its layout ${channel.layout.join(' ')}`)
   const beyond = [...channel.flippedLegs, ...channel.mutedLegs].find(leg => leg >= channel.layout.length)
@@ -16,8 +20,11 @@ function fault(session: Session, channel: Row<'channel'>): Breach | null {
 export const layouts = defineRule({
   says: 'a layout names every speaker once, and legs that are named are there',
   depends: { channel: ['layout', 'flippedLegs', 'mutedLegs'] },
-  * find({ session }) {
-    for (const channel of rows(session, 'channel')) { const breach = fault(session, channel); if (breach) yield breach }
+  *find({ session }) {
+    for (const channel of rows(session, 'channel')) {
+      const breach = fault(session, channel)
+      if (breach) yield breach
+    }
   },
   mend(session) {
     const notes: string[] = []
@@ -32,7 +39,12 @@ export const layouts = defineRule({
         return name
       })
       const there = (list: number[]) => list.filter(leg => leg < layout.length)
-      session.channel[channel.id] = { ...channel, layout, flippedLegs: there(channel.flippedLegs), mutedLegs: there(channel.mutedLegs) }
+      session.channel[channel.id] = {
+        ...channel,
+        layout,
+        flippedLegs: there(channel.flippedLegs),
+        mutedLegs: there(channel.mutedLegs)
+      }
       notes.push(`${breach.message}; it is ${layout.join(' ')} now`)
     }
     return notes

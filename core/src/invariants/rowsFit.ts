@@ -17,7 +17,8 @@ type Fields = Record<string, unknown> & { id: string }
 function rowFault(table: TableName, id: string, row: unknown): string | null {
   if (typeof row !== 'object' || row === null || Array.isArray(row)) return 'it is not a row'
   const fields = row as Fields
-  if (fields.id !== id) return typeof fields.id === 'string' ? `its id is “${keepable(fields.id).slice(0, 80)}”` : 'it has no id'
+  if (fields.id !== id)
+    return typeof fields.id === 'string' ? `its id is “${keepable(fields.id).slice(0, 80)}”` : 'it has no id'
   const shape = shapeOf(table)
   const odd = Object.keys(fields).find(k => !Object.hasOwn(shape, k))
   if (odd) return `it has a field “${odd}” that is not known; its fields are ${Object.keys(shape).join(', ')}`
@@ -38,8 +39,9 @@ function breach(table: TableName, id: string, row: unknown, fault: string): Brea
 export const rowsFit = defineRule({
   says: 'every row fits its table',
   depends: Object.fromEntries(TABLE_NAMES.map(t => [t, 'all'])),
-  * find({ session, keyed }) {
-    if (!session.session.session) yield { kind: 'badArguments', message: 'A session cannot be without its settings', about: ['session'] }
+  *find({ session, keyed }) {
+    if (!session.session.session)
+      yield { kind: 'badArguments', message: 'A session cannot be without its settings', about: ['session'] }
     for (const table of TABLE_NAMES) {
       for (const [id, row] of keyed(table)) {
         const fault = rowFault(table, id, row)
@@ -47,7 +49,12 @@ export const rowsFit = defineRule({
       }
     }
   },
-  mend: session => [...withSettings(session), ...TABLE_NAMES.flatMap(table => underOwnId(session, table)), ...renamed(session), ...TABLE_NAMES.flatMap(table => refitted(session, table))]
+  mend: session => [
+    ...withSettings(session),
+    ...TABLE_NAMES.flatMap(table => underOwnId(session, table)),
+    ...renamed(session),
+    ...TABLE_NAMES.flatMap(table => refitted(session, table))
+  ]
 })
 
 function withSettings(session: Session): string[] {
@@ -59,32 +66,39 @@ function withSettings(session: Session): string[] {
 /** A row lies under its own id. */
 function underOwnId(session: Session, table: TableName): string[] {
   const list = session[table] as unknown as Record<string, Fields>
-  return Object.entries(list).filter(([id, row]) => row.id !== id).map(([id, row]) => {
-    delete list[id]
-    if (typeof row.id === 'string' && !list[row.id]) list[row.id] = row
-    return `A ${table} lay under the id “${keepable(id)}”, which is not its own`
-  })
+  return Object.entries(list)
+    .filter(([id, row]) => row.id !== id)
+    .map(([id, row]) => {
+      delete list[id]
+      if (typeof row.id === 'string' && !list[row.id]) list[row.id] = row
+      return `A ${table} lay under the id “${keepable(id)}”, which is not its own`
+    })
 }
 
 function renamed(session: Session): string[] {
   const { lists, notes } = withoutOddIds(Object.fromEntries(TABLE_NAMES.map(t => [t, rows(session, t)])))
-  if (notes.length) for (const table of TABLE_NAMES) session[table] = dictionaryBy(lists[table] as Fields[], row => row.id) as never
+  if (notes.length)
+    for (const table of TABLE_NAMES) session[table] = dictionaryBy(lists[table] as Fields[], row => row.id) as never
   return notes
 }
 
 /** Fields that do not fit go to the nearest value that does, or to their default; a row that cannot be saved goes. */
 function refitted(session: Session, table: TableName): string[] {
-  const shape = shapeOf(table), list = session[table] as unknown as Record<string, Fields>
+  const shape = shapeOf(table),
+    list = session[table] as unknown as Record<string, Fields>
   return rows(session, table).flatMap(r => {
     const row = r as unknown as Fields
     const fault = rowFault(table, row.id, row)
     if (!fault) return []
     const words = capital(rowWords(session, table, row))
-    const plain = JSON.parse(JSON.stringify(row), (_, v) => typeof v === 'string' ? keepable(v) : v) as Fields
+    const plain = JSON.parse(JSON.stringify(row), (_, v) => (typeof v === 'string' ? keepable(v) : v)) as Fields
     const next = dictionary<unknown>()
     for (const [field, schema] of Object.entries(shape)) next[field] = fitting(schema, plain[field])
     const parsed = TABLES[table].safeParse({ ...next })
-    if (!parsed.success) { delete list[row.id]; return [`${words} was left out: ${fault}`] }
+    if (!parsed.success) {
+      delete list[row.id]
+      return [`${words} was left out: ${fault}`]
+    }
     list[row.id] = parsed.data as unknown as Fields
     return [`${words} was brought into range: ${fault}`]
   })
@@ -94,12 +108,13 @@ function refitted(session: Session, table: TableName): string[] {
 function fitting(schema: z.ZodType, value: unknown): unknown {
   const parsed = schema.safeParse(value)
   if (parsed.success) return parsed.data
-  const [issue] = parsed.error.issues as (z.core.$ZodIssue & { maximum?: number, minimum?: number })[]
+  const [issue] = parsed.error.issues as (z.core.$ZodIssue & { maximum?: number; minimum?: number })[]
   if (typeof value === 'number') {
     for (const edge of [Math.round(value), issue?.code === 'too_big' ? issue.maximum : issue?.minimum]) {
       if (edge !== undefined && schema.safeParse(edge).success) return edge
     }
   }
-  if (typeof value === 'string' && issue?.code === 'too_big' && schema.safeParse(value.slice(0, issue.maximum)).success) return value.slice(0, issue.maximum)
+  if (typeof value === 'string' && issue?.code === 'too_big' && schema.safeParse(value.slice(0, issue.maximum)).success)
+    return value.slice(0, issue.maximum)
   return schema.safeParse(undefined).data
 }

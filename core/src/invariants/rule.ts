@@ -4,7 +4,11 @@ import type { Row, TableName } from '../session/rows'
 import type { Session } from '../session/session'
 
 /** What breaks a rule, as a sentence for a person. */
-export interface Breach { kind: RefusalKind, message: string, about: string[] }
+export interface Breach {
+  kind: RefusalKind
+  message: string
+  about: string[]
+}
 
 /** What is looked at: a whole session, or what an edit touched in it. */
 export interface Look {
@@ -35,15 +39,17 @@ export interface Rule {
 export const defineRule = (rule: Rule): Rule => rule
 
 /** A rule about rows of one table, each by itself. `mend` gives the row that takes its place. */
-export function ruleOfRows<T extends TableName>(rule: Omit<Rule, 'find' | 'mend'> & {
-  table: T
-  fault(session: Session, row: Row<T>): Breach | null
-  mend(session: Session, row: Row<T>): { row: Row<T>, notes: string[] }
-}): Rule {
+export function ruleOfRows<T extends TableName>(
+  rule: Omit<Rule, 'find' | 'mend'> & {
+    table: T
+    fault(session: Session, row: Row<T>): Breach | null
+    mend(session: Session, row: Row<T>): { row: Row<T>; notes: string[] }
+  }
+): Rule {
   const { table, fault, mend, ...rest } = rule
   return {
     ...rest,
-    * find({ session, touched }) {
+    *find({ session, touched }) {
       for (const row of touched(table)) {
         const breach = fault(session, row)
         if (breach) yield breach

@@ -6,16 +6,25 @@ import type { Params, Slot } from '../session/rows'
 import type { Session } from '../session/session'
 import { ruleOfRows, type Breach } from './rule'
 
-export const slotWords = (session: Session, slot: Slot) => `${PROCESSORS[slot.processor]?.label ?? slot.processor} on “${session.channel[slot.channel]?.name ?? slot.channel}”`
+export const slotWords = (session: Session, slot: Slot) =>
+  `${PROCESSORS[slot.processor]?.label ?? slot.processor} on “${session.channel[slot.channel]?.name ?? slot.channel}”`
 
 /** Settings with those that do not fit brought to the edge of their range, or left out. */
-function settled(parameters: readonly Parameter[], params: Params): { params: Params, notes: string[] } {
-  const next: Params = {}, notes: string[] = []
+function settled(parameters: readonly Parameter[], params: Params): { params: Params; notes: string[] } {
+  const next: Params = {},
+    notes: string[] = []
   for (const [name, value] of Object.entries(params)) {
     const p = parameters.find(p => p.name === name)
-    if (!p) { notes.push(`the setting “${name}” is not known and was left out`); continue }
-    const held = paramFault(parameters, { [name]: value }) === null ? value
-      : p.choices || typeof value !== 'number' ? p.initial : Math.max(p.min!, Math.min(p.max!, value))
+    if (!p) {
+      notes.push(`the setting “${name}” is not known and was left out`)
+      continue
+    }
+    const held =
+      paramFault(parameters, { [name]: value }) === null
+        ? value
+        : p.choices || typeof value !== 'number'
+          ? p.initial
+          : Math.max(p.min!, Math.min(p.max!, value))
     if (held !== value) notes.push(`${p.label} was ${p.choices ? `“${value}”` : value}, now ${held}`)
     next[name] = held
   }
@@ -24,7 +33,8 @@ function settled(parameters: readonly Parameter[], params: Params): { params: Pa
 
 export const slotSettings = ruleOfRows({
   says: 'settings of slots are known and in range',
-  table: 'slot', gentle: true,
+  table: 'slot',
+  gentle: true,
   depends: { slot: ['processor', 'params'] },
   fault(session, slot): Breach | null {
     const processor = PROCESSORS[slot.processor]
@@ -44,11 +54,17 @@ export const unitSettings = ruleOfRows({
   fault(_, unit): Breach | null {
     const model = UNITS[unit.model]
     const fault = model ? paramFault(model.settings, unit.settings) : `there is no unit of the kind “${unit.model}”`
-    return fault ? { kind: 'badArguments', about: [unit.id], message: `${model?.label ?? 'Unit'} “${unit.name}”: ${fault}` } : null
+    return fault
+      ? { kind: 'badArguments', about: [unit.id], message: `${model?.label ?? 'Unit'} “${unit.name}”: ${fault}` }
+      : null
   },
   mend(_, unit) {
     const model = UNITS[unit.model]
-    if (!model) return { row: { ...unit, model: 'wire', settings: {} }, notes: [`The unit “${unit.name}” was of the kind “${unit.model}”, which is not known, and is a wire now`] }
+    if (!model)
+      return {
+        row: { ...unit, model: 'wire', settings: {} },
+        notes: [`The unit “${unit.name}” was of the kind “${unit.model}”, which is not known, and is a wire now`]
+      }
     const { params, notes } = settled(model.settings, unit.settings)
     return { row: { ...unit, settings: params }, notes: notes.map(n => `${model.label} “${unit.name}”: ${n}`) }
   }

@@ -15,13 +15,18 @@ function* onBuses(session: Session) {
 export const tracks = defineRule({
   says: 'clips, notes and prints lie on tracks',
   depends: { clip: ['channel'], phrase: ['channel'], print: ['channel'], channel: ['kind'] },
-  * find({ session }) {
+  *find({ session }) {
     for (const { table, row } of onBuses(session)) {
-      yield { kind: 'badArguments', about: [row.id, row.channel], message: `${capital(rowWords(session, table, row))} lies on the bus “${session.channel[row.channel].name}”; only tracks hold clips, notes and prints` } satisfies Breach
+      yield {
+        kind: 'badArguments',
+        about: [row.id, row.channel],
+        message: `${capital(rowWords(session, table, row))} lies on the bus “${session.channel[row.channel].name}”; only tracks hold clips, notes and prints`
+      } satisfies Breach
     }
   },
-  mend: session => [...onBuses(session)].map(({ table, row }) => {
-    delete session[table][row.id]
-    return `${capital(rowWords(session, table, row))} lay on the bus “${session.channel[row.channel].name}” and was left out`
-  })
+  mend: session =>
+    [...onBuses(session)].map(({ table, row }) => {
+      delete session[table][row.id]
+      return `${capital(rowWords(session, table, row))} lay on the bus “${session.channel[row.channel].name}” and was left out`
+    })
 })

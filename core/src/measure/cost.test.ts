@@ -22,15 +22,22 @@ describe('cost', () => {
     const { session, cost } = await measured()
     const list = costRows(cost)
     expect(list.reduce((sum, r) => sum + r.share, 0)).toBeCloseTo(1, 9)
-    for (const slot of rows(session, 'slot')) expect(list.some(r => r.slot === slot.id && r.channel === slot.channel), slot.processor).toBe(true)
+    for (const slot of rows(session, 'slot'))
+      expect(
+        list.some(r => r.slot === slot.id && r.channel === slot.channel),
+        slot.processor
+      ).toBe(true)
     expect(list.some(r => r.channel === 'low' && r.slot === null)).toBe(true)
-    expect(cost.audioSeconds).toBeCloseTo(50 * 128 / 48000, 9)
+    expect(cost.audioSeconds).toBeCloseTo((50 * 128) / 48000, 9)
   })
 
   it('of the same session is predicted as it was measured; of one with less in it, as less', async () => {
     const { session, cost } = await measured()
     expect(costPredictor(cost, options)(session)).toBeCloseTo(cost.seconds, 9)
-    const parked = { ...session, channel: { ...session.channel, singers: { ...session.channel.singers, parked: true } } }
+    const parked = {
+      ...session,
+      channel: { ...session.channel, singers: { ...session.channel.singers, parked: true } }
+    }
     const after = costPredictor(cost, options)(parked)
     expect(after).toBeLessThan(cost.seconds)
     expect(compile(parked, options).ops.length).toBeLessThan(cost.ops.length)

@@ -8,23 +8,43 @@ import { contributionOf, influenceOf, pointsReached } from './influence'
 const FRAMES = 96000
 const range = { from: 0, frames: FRAMES }
 
-function network(): { k: Sketch, media: MemoryMedia } {
+function network(): { k: Sketch; media: MemoryMedia } {
   const k = new Sketch()
-  k.bus('main', { role: 'main' }); k.bus('hall', { role: 'return' }); k.bus('drums'); k.main('hall', 'main'); k.main('drums', 'main')
-  for (const id of ['low', 'high', 'apart']) { k.medium(`m-${id}`, 1, FRAMES); k.track(id, `m-${id}`) }
-  k.main('low', 'drums'); k.main('high', 'drums'); k.main('apart', 'main'); k.send('low', 'hall', -6)
+  k.bus('main', { role: 'main' })
+  k.bus('hall', { role: 'return' })
+  k.bus('drums')
+  k.main('hall', 'main')
+  k.main('drums', 'main')
+  for (const id of ['low', 'high', 'apart']) {
+    k.medium(`m-${id}`, 1, FRAMES)
+    k.track(id, `m-${id}`)
+  }
+  k.main('low', 'drums')
+  k.main('high', 'drums')
+  k.main('apart', 'main')
+  k.send('low', 'hall', -6)
   const slot = k.slot('main', 'compressor', { thresholdDb: 0, ratio: 1 })
   k.key('low', slot)
-  k.rig('r'); k.interface('io', 'r', 2, 0)
+  k.rig('r')
+  k.interface('io', 'r', 2, 0)
   k.add('feed', { id: 'out', kind: 'port', from: 'low', ports: ['io-out-1'] })
-  const media = new MemoryMedia().set('m-low', [sine(FRAMES, 1000, 0.25)]).set('m-high', [sine(FRAMES, 1010, 0.25)]).set('m-apart', [new Float32Array(FRAMES)])
+  const media = new MemoryMedia()
+    .set('m-low', [sine(FRAMES, 1000, 0.25)])
+    .set('m-high', [sine(FRAMES, 1010, 0.25)])
+    .set('m-apart', [new Float32Array(FRAMES)])
   return { k, media }
 }
 
 describe('without a channel', () => {
   it('names every bus, key and port that it reaches, the nearest first', () => {
     const { k } = network()
-    expect(pointsReached(k.session, 'low').map(p => `${p.kind} ${p.id.replace(/^s\d+$/, 'slot')}`)).toEqual(['key slot', 'bus drums', 'bus hall', 'port io-out-1', 'bus main'])
+    expect(pointsReached(k.session, 'low').map(p => `${p.kind} ${p.id.replace(/^s\d+$/, 'slot')}`)).toEqual([
+      'key slot',
+      'bus drums',
+      'bus hall',
+      'port io-out-1',
+      'bus main'
+    ])
     expect(pointsReached(k.session, 'apart').map(p => p.id)).toEqual(['main'])
   })
 
@@ -48,9 +68,13 @@ describe('the contribution of a source', () => {
     const { k, media } = network()
     const low = await contributionOf(k.session, media, 'low', 'main', range)
     expect(low.shareLu).toBeCloseTo(10 * Math.log10(3.25), 1)
-    // Alone: 1.5 times a sine of 0.25 · 0.7071 in two legs; −3.01 dB for a full-scale sine in one, BS.1770's 1 kHz weight included.
+    // Alone: 1.5 times a sine of 0.25 · 0.7071 in two legs; −3.01 dB for a full-scale sine in one, BS.1770's 1 kHz
+    // weight included.
     expect(low.aloneLufs).toBeCloseTo(-3.01 + 20 * Math.log10(1.5 * 0.25), 1)
-    expect((await contributionOf(k.session, media, 'apart', 'main', range))).toMatchObject({ shareLu: 0, aloneLufs: -Infinity })
+    expect(await contributionOf(k.session, media, 'apart', 'main', range)).toMatchObject({
+      shareLu: 0,
+      aloneLufs: -Infinity
+    })
     k.session.channel.high.muted = true
     expect((await contributionOf(k.session, media, 'low', 'main', range)).shareLu).toBe(Infinity)
   })
@@ -63,6 +87,8 @@ describe('the contribution of a source', () => {
 
   it('can be stopped', async () => {
     const { k, media } = network()
-    await expect(contributionOf(k.session, media, 'low', 'main', range, { stopped: () => true })).rejects.toThrow(/stopped/)
+    await expect(contributionOf(k.session, media, 'low', 'main', range, { stopped: () => true })).rejects.toThrow(
+      /stopped/
+    )
   })
 })

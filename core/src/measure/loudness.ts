@@ -8,23 +8,38 @@ type Section = [number, number, number, number, number]
 /** The two stages of annex 1: a shelf for the head (+4 dB above 1.7 kHz) and the RLB high-pass. */
 export function kWeighting(rate: number): Section[] {
   const shelf = (): Section => {
-    const k = tan(PI * 1681.974450955533 / rate), q = 0.7071752369554196
-    const high = pow(10, 3.999843853973347 / 20), mid = pow(high, 0.4996667741545416)
+    const k = tan((PI * 1681.974450955533) / rate),
+      q = 0.7071752369554196
+    const high = pow(10, 3.999843853973347 / 20),
+      mid = pow(high, 0.4996667741545416)
     const a0 = 1 + k / q + k * k
-    return [(high + mid * k / q + k * k) / a0, 2 * (k * k - high) / a0, (high - mid * k / q + k * k) / a0,
-      2 * (k * k - 1) / a0, (1 - k / q + k * k) / a0]
+    return [
+      (high + (mid * k) / q + k * k) / a0,
+      (2 * (k * k - high)) / a0,
+      (high - (mid * k) / q + k * k) / a0,
+      (2 * (k * k - 1)) / a0,
+      (1 - k / q + k * k) / a0
+    ]
   }
-  const k = tan(PI * 38.13547087602444 / rate), q = 0.5003270373238773
+  const k = tan((PI * 38.13547087602444) / rate),
+    q = 0.5003270373238773
   const a0 = 1 + k / q + k * k
-  return [shelf(), [1, -2, 1, 2 * (k * k - 1) / a0, (1 - k / q + k * k) / a0]]
+  return [shelf(), [1, -2, 1, (2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0]]
 }
 
 /** Weights of table 3: 1.41 for speakers at the sides between 60° and 120°, none for the LFE. */
-export const loudnessWeight = (label: string) => label === 'LFE' ? 0 : label === 'Ls' || label === 'Rs' ? 1.41 : 1
+export const loudnessWeight = (label: string) => (label === 'LFE' ? 0 : label === 'Ls' || label === 'Rs' ? 1.41 : 1)
 
-const lufs = (power: number) => power > 0 ? -0.691 + 10 * log10(power) : -Infinity
+const lufs = (power: number) => (power > 0 ? -0.691 + 10 * log10(power) : -Infinity)
 
-export interface Loudness { integratedLufs: number, /** EBU Tech 3342; 0 where less than three seconds sound. */ rangeLu: number, momentaryLufs: number, shortTermLufs: number, truePeakDb: number, samplePeakDb: number }
+export interface Loudness {
+  integratedLufs: number
+  /** EBU Tech 3342; 0 where less than three seconds sound. */ rangeLu: number
+  momentaryLufs: number
+  shortTermLufs: number
+  truePeakDb: number
+  samplePeakDb: number
+}
 
 /** prepare (constructor) → feed blocks → read. */
 export class LoudnessMeter {
@@ -38,7 +53,11 @@ export class LoudnessMeter {
   private top = 0
 
   /** @param withTruePeak the dearest part: left out where nobody asks for it; true peak reads −∞ then */
-  constructor(private readonly layout: readonly string[], rate: number, private readonly withTruePeak = true) {
+  constructor(
+    private readonly layout: readonly string[],
+    rate: number,
+    private readonly withTruePeak = true
+  ) {
     this.sections = kWeighting(rate)
     this.states = layout.map(() => new Float64Array(4))
     this.truePeak = new TruePeak(layout.length)
@@ -51,7 +70,9 @@ export class LoudnessMeter {
     const frames = audio[0].length
     for (let done = 0; done < frames;) {
       const run = Math.min(frames - done, this.step - this.filled)
-      this.layout.forEach((label, leg) => { this.sum += loudnessWeight(label) * this.power(audio[leg], leg, done, run) })
+      this.layout.forEach((label, leg) => {
+        this.sum += loudnessWeight(label) * this.power(audio[leg], leg, done, run)
+      })
       done += run
       this.filled += run
       if (this.filled === this.step) {
@@ -65,7 +86,8 @@ export class LoudnessMeter {
     const s = this.states[leg]
     const [[b0, b1, b2, a1, a2], [c0, c1, c2, d1, d2]] = this.sections
     let [s1, s2, t1, t2] = s
-    let sum = 0, top = this.top
+    let sum = 0,
+      top = this.top
     for (let n = from; n < from + frames; n++) {
       const v = x[n]
       if (v > top) top = v
@@ -79,7 +101,7 @@ export class LoudnessMeter {
       sum += z * z
     }
     this.top = top
-    s.set([s1, s2, t1, t2].map(v => Math.abs(v) < 1e-15 ? 0 : v))
+    s.set([s1, s2, t1, t2].map(v => (Math.abs(v) < 1e-15 ? 0 : v)))
     return sum
   }
 
@@ -95,16 +117,25 @@ export class LoudnessMeter {
   }
 
   /** What a running display shows: the last 400 ms, and the highest true peak so far. */
-  now(): { momentaryLufs: number, truePeakDb: number } {
+  now(): { momentaryLufs: number; truePeakDb: number } {
     const last = this.steps.slice(-4)
-    return { momentaryLufs: last.length ? lufs(last.reduce((a, b) => a + b, 0) / last.length) : -Infinity, truePeakDb: this.truePeak.readDb() }
+    return {
+      momentaryLufs: last.length ? lufs(last.reduce((a, b) => a + b, 0) / last.length) : -Infinity,
+      truePeakDb: this.truePeak.readDb()
+    }
   }
 
-  /** Loudness range after EBU Tech 3342: from the 10th to the 95th percentile of the short-term values above −70 LUFS and −20 LU. */
+  /**
+   * Loudness range after EBU Tech 3342: from the 10th to the 95th percentile of the short-term values above −70 LUFS
+   * and −20 LU.
+   */
   private range(): number {
     const windows = this.windows(30).filter(p => lufs(p) > -70)
     const gate = windows.length ? lufs(windows.reduce((a, b) => a + b, 0) / windows.length) - 20 : 0
-    const kept = windows.map(lufs).filter(l => l > gate).sort((a, b) => a - b)
+    const kept = windows
+      .map(lufs)
+      .filter(l => l > gate)
+      .sort((a, b) => a - b)
     const at = (share: number) => kept[Math.round(share * (kept.length - 1))]!
     return kept.length ? at(0.95) - at(0.1) : 0
   }
@@ -115,12 +146,14 @@ export class LoudnessMeter {
     const loud = blocks.filter(p => lufs(p) > -70)
     const gate = loud.length ? lufs(mean(loud)) - 10 : -Infinity
     const kept = loud.filter(p => lufs(p) > gate)
-    const highest = (list: number[]) => list.length ? lufs(Math.max(...list)) : -Infinity
+    const highest = (list: number[]) => (list.length ? lufs(Math.max(...list)) : -Infinity)
     return {
       integratedLufs: kept.length ? lufs(mean(kept)) : -Infinity,
       rangeLu: this.range(),
-      momentaryLufs: highest(blocks), shortTermLufs: highest(this.windows(30)),
-      truePeakDb: this.truePeak.readDb(), samplePeakDb: this.top > 0 ? 20 * log10(this.top) : -Infinity
+      momentaryLufs: highest(blocks),
+      shortTermLufs: highest(this.windows(30)),
+      truePeakDb: this.truePeak.readDb(),
+      samplePeakDb: this.top > 0 ? 20 * log10(this.top) : -Infinity
     }
   }
 }

@@ -20,19 +20,32 @@ function ours(legs: Float32Array[], rate: number) {
 
 function ffmpeg(legs: Float32Array[], rate: number) {
   const path = join(folder, 'x.wav')
-  writeFileSync(path, Buffer.concat([wavHeader(legs.length, rate, legs[0].length, '32f'), new WavEncoder('32f').encode(legs)]))
-  const said = execFileSync('sh', ['-c', `ffmpeg -hide_banner -i ${path} -af ebur128=peak=true -f null - 2>&1`]).toString()
+  writeFileSync(
+    path,
+    Buffer.concat([wavHeader(legs.length, rate, legs[0].length, '32f'), new WavEncoder('32f').encode(legs)])
+  )
+  const said = execFileSync('sh', [
+    '-c',
+    `ffmpeg -hide_banner -i ${path} -af ebur128=peak=true -f null - 2>&1`
+  ]).toString()
   const summary = said.slice(said.lastIndexOf('Summary:'))
-  return { lufs: Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]), truePeak: Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1]) }
+  return {
+    lufs: Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]),
+    truePeak: Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1])
+  }
 }
 
 /** Bursts of noise and tones with pauses, so that the gates have something to do; soft edges for the true peak. */
 function programme(rate: number, seed: number): Float32Array {
   const noise = whiteNoise(rate * 12, seed, 0.4)
   return noise.map((x, n) => {
-    const t = n / rate, second = Math.floor(t)
+    const t = n / rate,
+      second = Math.floor(t)
     const edge = Math.min(1, (t - second) * 50, (second + 1 - t) * 50)
-    return edge * (second % 4 === 3 ? 0.0005 * x : second % 2 ? 0.5 * Math.sin(2 * Math.PI * 11025.3 / 44100 * n) : 0.3 * x)
+    return (
+      edge *
+      (second % 4 === 3 ? 0.0005 * x : second % 2 ? 0.5 * Math.sin(((2 * Math.PI * 11025.3) / 44100) * n) : 0.3 * x)
+    )
   })
 }
 
@@ -45,7 +58,8 @@ describe('loudness', () => {
 
   it.each([44100, 48000, 96000])('agrees with ffmpeg within 0.05 LU and 0.2 dB true peak at %i Hz', rate => {
     const legs = [programme(rate, 1), programme(rate, 2)]
-    const mine = ours(legs, rate), theirs = ffmpeg(legs, rate)
+    const mine = ours(legs, rate),
+      theirs = ffmpeg(legs, rate)
     // ffmpeg prints one decimal: half a step of it is its own rounding.
     expect(Math.abs(mine.integratedLufs - theirs.lufs)).toBeLessThan(0.05 + 0.05)
     expect(Math.abs(mine.truePeakDb - theirs.truePeak)).toBeLessThan(0.2)
@@ -62,9 +76,10 @@ describe('delay between two signals', () => {
   })
 
   it('finds a fraction at 20 dB signal to noise within 0.01 sample', () => {
-    const tone = (n: number) => [0.021, 0.047, 0.083, 0.11, 0.19].reduce((s, f, i) => s + Math.sin(2 * Math.PI * f * n + i), 0)
+    const tone = (n: number) =>
+      [0.021, 0.047, 0.083, 0.11, 0.19].reduce((s, f, i) => s + Math.sin(2 * Math.PI * f * n + i), 0)
     const noise = whiteNoise(40000, 5, 0.27)
-    const window = (n: number) => Math.sin(Math.PI * n / 40000) ** 2
+    const window = (n: number) => Math.sin((Math.PI * n) / 40000) ** 2
     const x = Float32Array.from({ length: 40000 }, (_, n) => window(n) * tone(n))
     const y = Float32Array.from({ length: 40000 }, (_, n) => window(n) * tone(n - 7.38) + noise[n] * window(n))
     expect(Math.abs(delayBetween(x, y).samples - 7.38)).toBeLessThan(0.01)
@@ -72,7 +87,10 @@ describe('delay between two signals', () => {
 
   it('tells gain and polarity', () => {
     const x = whiteNoise(20000, 1)
-    const found = mismatch(x, x.map(v => v * -0.5))
+    const found = mismatch(
+      x,
+      x.map(v => v * -0.5)
+    )
     expect(found.inverted).toBe(true)
     expect(found.gainDb).toBeCloseTo(-6.0206, 3)
   })

@@ -21,7 +21,9 @@ export class NullMeter {
   feed(a: readonly Float32Array[], b: readonly Float32Array[]): void {
     a.forEach((leg, i) => {
       const other = b[i]
-      let sum = 0, signal = 0, top = this.top
+      let sum = 0,
+        signal = 0,
+        top = this.top
       for (let n = 0; n < leg.length; n++) {
         const d = leg[n] - other[n]
         sum += d * d
@@ -42,7 +44,11 @@ export class NullMeter {
   }
 }
 
-export interface Mismatch { delaySamples: number, gainDb: number, inverted: boolean }
+export interface Mismatch {
+  delaySamples: number
+  gainDb: number
+  inverted: boolean
+}
 
 /** What it would take to make `b` equal `a`: how late it is, how loud, which way round. */
 export function mismatch(a: ArrayLike<number>, b: ArrayLike<number>): Mismatch {

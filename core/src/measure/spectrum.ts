@@ -2,9 +2,17 @@
 import FFT from 'fft.js'
 
 const plans = new Map<number, FFT>()
-const planOf = (size: number) => { let p = plans.get(size); if (!p) plans.set(size, p = new FFT(size)); return p }
+const planOf = (size: number) => {
+  let p = plans.get(size)
+  if (!p) plans.set(size, (p = new FFT(size)))
+  return p
+}
 
-export function powerOfTwoAbove(n: number): number { let s = 1; while (s < n) s *= 2; return s }
+export function powerOfTwoAbove(n: number): number {
+  let s = 1
+  while (s < n) s *= 2
+  return s
+}
 
 /** Full spectrum of a real signal, zero-padded to size: 2 × size numbers. */
 export function spectrum(x: ArrayLike<number>, size: number): number[] {

@@ -1,13 +1,14 @@
 // True peak after ITU-R BS.1770-4 annex 2: four times oversampled by a polyphase FIR of 4 × 12 taps.
 import { PI, cos, decibels, sin } from '../foundation/elementary'
 
-const PHASES = 4, TAPS = 12
+const PHASES = 4,
+  TAPS = 12
 
 /** Windowed sinc (Hann over 48 taps), each phase with unit gain at 0 Hz. */
 const filters: Float64Array[] = Array.from({ length: PHASES }, (_, phase) => {
   const taps = Float64Array.from({ length: TAPS }, (_, k) => {
     const x = k - TAPS / 2 + 1 - phase / PHASES
-    const window = 0.5 + 0.5 * cos(PI * x / (TAPS / 2))
+    const window = 0.5 + 0.5 * cos((PI * x) / (TAPS / 2))
     return (x === 0 ? 1 : sin(PI * x) / (PI * x)) * (Math.abs(x) < TAPS / 2 ? window : 0)
   })
   const sum = taps.reduce((a, b) => a + b, 0)
@@ -22,7 +23,9 @@ export class TruePeak {
   private readonly history: Float64Array[]
   private top = 0
 
-  constructor(legs: number) { this.history = Array.from({ length: legs }, () => new Float64Array(TAPS - 1)) }
+  constructor(legs: number) {
+    this.history = Array.from({ length: legs }, () => new Float64Array(TAPS - 1))
+  }
 
   feed(audio: readonly Float32Array[]): void {
     audio.forEach((leg, i) => {
@@ -55,5 +58,7 @@ export class TruePeak {
     this.top = top
   }
 
-  readDb(): number { return decibels(this.top) }
+  readDb(): number {
+    return decibels(this.top)
+  }
 }

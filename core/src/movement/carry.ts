@@ -9,7 +9,13 @@ import { channelOf, targetOf } from './targets'
  * Copies of the envelopes of a channel for its copy.
  * @param renamed the id that a feed or slot has in the copy, null where it has none
  */
-export function carried(session: Session, from: string, to: string, prefix: string, renamed: (owner: 'feed' | 'slot', row: string) => string | null): Envelope[] {
+export function carried(
+  session: Session,
+  from: string,
+  to: string,
+  prefix: string,
+  renamed: (owner: 'feed' | 'slot', row: string) => string | null
+): Envelope[] {
   return peekRows(session, 'envelope').flatMap(e => {
     const { owner, row } = targetOf(e)
     if (channelOf(session, { owner, row, field: e.field }) !== from) return []

@@ -5,33 +5,53 @@ import type { Point } from '../session/rows'
 /** `db`: straight in dB · `linear`: straight in the value · `ratio`: straight in its logarithm. */
 export type Law = 'db' | 'linear' | 'ratio'
 
-const onLine = (value: number | null, law: Law) => law === 'ratio' ? log(value!) : law === 'db' ? Math.max(FLOOR_DB, value ?? FLOOR_DB) : value!
-const offLine = (y: number, law: Law) => law === 'ratio' ? exp(y) : y
+const onLine = (value: number | null, law: Law) =>
+  law === 'ratio' ? log(value!) : law === 'db' ? Math.max(FLOOR_DB, value ?? FLOOR_DB) : value!
+const offLine = (y: number, law: Law) => (law === 'ratio' ? exp(y) : y)
 
 /** Index of the last point at or before a frame; −1 before the first. */
 export function pointBefore(points: readonly Point[], frame: number): number {
-  let low = 0, high = points.length
-  while (low < high) { const mid = (low + high) >> 1; if (points[mid][0] <= frame) low = mid + 1; else high = mid }
+  let low = 0,
+    high = points.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (points[mid][0] <= frame) low = mid + 1
+    else high = mid
+  }
   return low - 1
 }
 
-/** The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`, never below FLOOR_DB. */
+/**
+ * The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`, never
+ * below FLOOR_DB.
+ */
 export function valueAt(points: readonly Point[], frame: number, law: Law): number {
   const i = pointBefore(points, frame)
   if (i < 0) return offLine(onLine(points[0][1], law), law)
   if (i + 1 === points.length || points[i][0] === frame) return offLine(onLine(points[i][1], law), law)
-  const [from, a] = points[i], [to, b] = points[i + 1]
+  const [from, a] = points[i],
+    [to, b] = points[i + 1]
   const y = onLine(a, law)
-  return offLine(y + (onLine(b, law) - y) * (frame - from) / (to - from), law)
+  return offLine(y + ((onLine(b, law) - y) * (frame - from)) / (to - from), law)
 }
 
 /**
- * New points take the place of what was between their first and last frame. Before them everything stays as it was; after
+ * New points take the place of what was between their first and last frame. Before them everything stays as it was;
+ * after
  * them the old line is met again within `glide` frames.
  */
 export function spliced(points: readonly Point[], fresh: readonly Point[], law: Law, glide = 0): Point[] {
-  const from = fresh[0][0], back = fresh.at(-1)![0] + glide
-  const old = (frame: number): Point => { const v = valueAt(points, frame, law); return [frame, law === 'db' && v <= FLOOR_DB ? null : v] }
-  return [...points.filter(([f]) => f < from), old(from), ...fresh, old(back), ...points.filter(([f]) => f > back)]
-    .filter((p, i, all) => i === 0 || p[0] !== all[i - 1][0] || p[1] !== all[i - 1][1])
+  const from = fresh[0][0],
+    back = fresh.at(-1)![0] + glide
+  const old = (frame: number): Point => {
+    const v = valueAt(points, frame, law)
+    return [frame, law === 'db' && v <= FLOOR_DB ? null : v]
+  }
+  return [
+    ...points.filter(([f]) => f < from),
+    old(from),
+    ...fresh,
+    old(back),
+    ...points.filter(([f]) => f > back)
+  ].filter((p, i, all) => i === 0 || p[0] !== all[i - 1][0] || p[1] !== all[i - 1][1])
 }

@@ -8,7 +8,11 @@ import type { Law } from './envelope'
 import { FLOOR_DB } from '../foundation/elementary'
 
 export type Owner = 'channel' | 'feed' | 'slot'
-export interface Target { owner: Owner, row: string, field: string }
+export interface Target {
+  owner: Owner
+  row: string
+  field: string
+}
 
 export interface Moving {
   label: string
@@ -25,23 +29,34 @@ export interface Moving {
 const RIDE: Moving = { label: 'Level ride', unit: 'dB', law: 'db', min: -60, max: 12, rest: 0, tolerance: 0.1 }
 const PAN: Moving = { label: 'Pan', unit: '', law: 'linear', min: -1, max: 1, rest: 0, tolerance: 0.01 }
 
-export const targetOf = (e: Envelope): Target => ({ owner: e.channel ? 'channel' : e.feed ? 'feed' : 'slot', row: (e.channel ?? e.feed ?? e.slot)!, field: e.field })
+export const targetOf = (e: Envelope): Target => ({
+  owner: e.channel ? 'channel' : e.feed ? 'feed' : 'slot',
+  row: (e.channel ?? e.feed ?? e.slot)!,
+  field: e.field
+})
 export const targetName = (t: Target) => `${t.owner}/${t.row}/${t.field}`
 
 /** How a slot's setting or mix moves; null when it keeps still. */
 export function movementOf(slot: Slot, field: string): Moving | null {
-  if (field === 'mix') return { label: 'Mix', unit: '', law: 'linear', min: 0, max: 1, rest: slot.mix, tolerance: 0.005 }
+  if (field === 'mix')
+    return { label: 'Mix', unit: '', law: 'linear', min: 0, max: 1, rest: slot.mix, tolerance: 0.005 }
   const p = PROCESSORS[slot.processor]?.parameters.find(p => p.name === field)
   if (!p || p.choices || p.shapes) return null
   const law = p.law === 'ratio' && p.min! > 0 ? 'ratio' : 'linear'
   return {
-    label: p.label, unit: p.unit ?? '', law, min: p.min!, max: p.max!, rest: (slot.params[field] ?? p.initial) as number,
+    label: p.label,
+    unit: p.unit ?? '',
+    law,
+    min: p.min!,
+    max: p.max!,
+    rest: (slot.params[field] ?? p.initial) as number,
     tolerance: p.unit === 'dB' ? 0.1 : law === 'ratio' ? 0.01 : (p.max! - p.min!) / 500
   }
 }
 
 /** Fields of a slot that can follow envelopes. */
-export const movingFields = (slot: Slot): string[] => ['mix', ...(PROCESSORS[slot.processor]?.parameters ?? []).map(p => p.name)].filter(f => movementOf(slot, f))
+export const movingFields = (slot: Slot): string[] =>
+  ['mix', ...(PROCESSORS[slot.processor]?.parameters ?? []).map(p => p.name)].filter(f => movementOf(slot, f))
 
 /** How a target moves; null when it is not there or keeps still. */
 export function movingOf(session: Session, { owner, row, field }: Target): Moving | null {
@@ -52,11 +67,14 @@ export function movingOf(session: Session, { owner, row, field }: Target): Movin
   if (field !== 'pan') return null
   if (owner === 'channel') return { ...PAN, rest: session.channel[row].pan }
   const feed = session.feed[row]
-  return feed.kind === 'main' || feed.kind === 'send' ? { ...PAN, rest: feed.pan ?? session.channel[feed.from!].pan } : null
+  return feed.kind === 'main' || feed.kind === 'send'
+    ? { ...PAN, rest: feed.pan ?? session.channel[feed.from!].pan }
+    : null
 }
 
 /** The envelope of a target, on or off. */
-export const envelopeOn = (session: Session, target: Target) => rows(session, 'envelope').find(e => targetName(targetOf(e)) === targetName(target))
+export const envelopeOn = (session: Session, target: Target) =>
+  rows(session, 'envelope').find(e => targetName(targetOf(e)) === targetName(target))
 
 /** A point's value that the target cannot take. −∞ is for levels alone. */
 export const beyond = ({ min, max, law }: Pick<Moving, 'min' | 'max'> & { law: Law }, [, value]: Point): boolean =>
@@ -64,7 +82,11 @@ export const beyond = ({ min, max, law }: Pick<Moving, 'min' | 'max'> & { law: L
 
 /** Envelopes that are on and have points, by the name of their target. */
 export function envelopesOf(session: Session): Map<string, Envelope> {
-  return new Map(rows(session, 'envelope').filter(e => e.on && e.points.length).map(e => [targetName(targetOf(e)), e]))
+  return new Map(
+    rows(session, 'envelope')
+      .filter(e => e.on && e.points.length)
+      .map(e => [targetName(targetOf(e)), e])
+  )
 }
 
 /** The ride that keeps a level at −∞ from beginning to end, if one does. */
@@ -84,9 +106,16 @@ export function channelOf(session: Session, { owner, row }: Target): string | nu
 export function targetLabel(session: Session, target: Target): string {
   const label = movingOf(session, target)?.label ?? target.field
   if (target.owner === 'channel') return label
-  if (target.owner === 'slot') { const s = session.slot[target.row]; return s ? `${PROCESSORS[s.processor]?.label ?? s.processor}: ${label}` : label }
+  if (target.owner === 'slot') {
+    const s = session.slot[target.row]
+    return s ? `${PROCESSORS[s.processor]?.label ?? s.processor}: ${label}` : label
+  }
   const feed = session.feed[target.row]
   if (!feed) return label
-  const to = feed.to ? session.channel[feed.to]?.name : feed.slot ? `key of ${session.channel[session.slot[feed.slot]?.channel]?.name}` : 'ports'
+  const to = feed.to
+    ? session.channel[feed.to]?.name
+    : feed.slot
+      ? `key of ${session.channel[session.slot[feed.slot]?.channel]?.name}`
+      : 'ports'
   return `${feed.kind === 'main' ? 'Main feed' : feed.kind === 'send' ? 'Send' : feed.kind === 'key' ? 'Key' : feed.kind === 'port' ? 'Port feed' : 'Input feed'} to ${to}: ${label}`
 }

@@ -4,7 +4,7 @@ import type { Point } from '../session/rows'
 import type { Law } from './envelope'
 import { FLOOR_DB, log } from '../foundation/elementary'
 
-const height = (value: number | null, law: Law) => law === 'ratio' ? log(value!) : value ?? FLOOR_DB
+const height = (value: number | null, law: Law) => (law === 'ratio' ? log(value!) : (value ?? FLOOR_DB))
 
 /** @param tolerance in dB (law `db`), in the value (`linear`) or in the natural logarithm of it (`ratio`) */
 export function thin(points: readonly Point[], tolerance: number, law: Law): Point[] {
@@ -14,11 +14,15 @@ export function thin(points: readonly Point[], tolerance: number, law: Law): Poi
   const open: [number, number][] = [[0, points.length - 1]]
   while (open.length) {
     const [a, b] = open.pop()!
-    let worst = tolerance, at = -1
+    let worst = tolerance,
+      at = -1
     for (let i = a + 1; i < b; i++) {
-      const line = y[a] + (y[b] - y[a]) * (points[i][0] - points[a][0]) / Math.max(1, points[b][0] - points[a][0])
+      const line = y[a] + ((y[b] - y[a]) * (points[i][0] - points[a][0])) / Math.max(1, points[b][0] - points[a][0])
       const off = Math.abs(y[i] - line)
-      if (off > worst) { worst = off; at = i }
+      if (off > worst) {
+        worst = off
+        at = i
+      }
     }
     if (at < 0) continue
     keep.add(at)

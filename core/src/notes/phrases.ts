@@ -4,7 +4,10 @@ import type { Phrase } from '../session/rows'
 import { frameOfBeat } from './tempo'
 import { VOICES, type Sounding } from './voices'
 
-export const phrasesOf = (session: Session, channel: string): Phrase[] => rows(session, 'phrase').filter(p => p.channel === channel).sort(byId)
+export const phrasesOf = (session: Session, channel: string): Phrase[] =>
+  rows(session, 'phrase')
+    .filter(p => p.channel === channel)
+    .sort(byId)
 
 /** All notes of a phrase in order of time. Loudness follows the square of the velocity. */
 export function soundingNotes(session: Session, phrase: Phrase): Sounding[] {
@@ -14,7 +17,8 @@ export function soundingNotes(session: Session, phrase: Phrase): Sounding[] {
   for (let pass = 0; pass < phrase.repeats; pass++) {
     const begin = phrase.startBeat + pass * phrase.lengthBeats
     for (const [beat, length, key, velocity] of phrase.notes) {
-      if (beat < phrase.lengthBeats) out.push({ start: at(begin + beat), end: at(begin + beat + length), key, gain: (velocity / 127) ** 2 })
+      if (beat < phrase.lengthBeats)
+        out.push({ start: at(begin + beat), end: at(begin + beat + length), key, gain: (velocity / 127) ** 2 })
     }
   }
   return out.sort((a, b) => a.start - b.start || a.key - b.key)
@@ -23,7 +27,9 @@ export function soundingNotes(session: Session, phrase: Phrase): Sounding[] {
 /** Frames to the end of the last note and what rings after it. */
 export function phraseFrames(session: Session, phrase: Phrase): number {
   const { sampleRate } = settings(session)
-  return Math.max(0, ...soundingNotes(session, phrase).map(n => n.end)) + Math.round(VOICES[phrase.voice].tailS * sampleRate)
+  return (
+    Math.max(0, ...soundingNotes(session, phrase).map(n => n.end)) + Math.round(VOICES[phrase.voice].tailS * sampleRate)
+  )
 }
 
 const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B']
@@ -36,7 +42,10 @@ export function keysOf(text: string): number[] | null {
   const keys = words.map(w => {
     const m = /^([a-g])([#b♯♭]?)(-?\d)$/i.exec(w)
     if (!m) return -1
-    const key = (Number(m[3]) + 1) * 12 + [9, 11, 0, 2, 4, 5, 7]['abcdefg'.indexOf(m[1].toLowerCase())] + (m[2] === '' ? 0 : /[#♯]/.test(m[2]) ? 1 : -1)
+    const key =
+      (Number(m[3]) + 1) * 12 +
+      [9, 11, 0, 2, 4, 5, 7]['abcdefg'.indexOf(m[1].toLowerCase())] +
+      (m[2] === '' ? 0 : /[#♯]/.test(m[2]) ? 1 : -1)
     return key >= 0 && key <= 127 ? key : -1
   })
   return words.length && keys.every(k => k >= 0) ? keys : null

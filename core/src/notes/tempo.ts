@@ -5,9 +5,10 @@ export type TempoMap = readonly (readonly [beat: number, bpm: number])[]
 export function frameOfBeat(tempo: TempoMap, beat: number, rate: number): number {
   let frame = 0
   for (let i = 0; i < tempo.length; i++) {
-    const [from, bpm] = tempo[i], end = Math.min(beat, tempo[i + 1]?.[0] ?? Infinity)
+    const [from, bpm] = tempo[i],
+      end = Math.min(beat, tempo[i + 1]?.[0] ?? Infinity)
     if (end <= from) break
-    frame += (end - from) * 60 * rate / bpm
+    frame += ((end - from) * 60 * rate) / bpm
   }
   return frame
 }
@@ -15,9 +16,10 @@ export function frameOfBeat(tempo: TempoMap, beat: number, rate: number): number
 export function beatOfFrame(tempo: TempoMap, frame: number, rate: number): number {
   let at = 0
   for (let i = 0; i < tempo.length; i++) {
-    const [from, bpm] = tempo[i], next = tempo[i + 1]
-    const length = next ? (next[0] - from) * 60 * rate / bpm : Infinity
-    if (frame < at + length || !next) return from + (frame - at) * bpm / (60 * rate)
+    const [from, bpm] = tempo[i],
+      next = tempo[i + 1]
+    const length = next ? ((next[0] - from) * 60 * rate) / bpm : Infinity
+    if (frame < at + length || !next) return from + ((frame - at) * bpm) / (60 * rate)
     at += length
   }
   return 0
@@ -30,7 +32,7 @@ export const snapped = (tempo: TempoMap, frame: number, gridBeats: number, rate:
 /** “bar.beat”, both from 1, of a beat. */
 export const barText = (beat: number, beatsPerBar: number): string => {
   const whole = Math.floor(beat + 1e-6)
-  return `${Math.floor(whole / beatsPerBar) + 1}.${whole % beatsPerBar + 1}`
+  return `${Math.floor(whole / beatsPerBar) + 1}.${(whole % beatsPerBar) + 1}`
 }
 
 /** Milliseconds of a beat at the start of the session. */

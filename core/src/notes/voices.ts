@@ -1,10 +1,16 @@
-// The built-in voices: what plays the notes of a phrase until somebody who plays comes along. Every sample is a formula of
+// The built-in voices: what plays the notes of a phrase until somebody who plays comes along. Every sample is a formula
+// of
 // the time since its note began, so a render may begin anywhere.
 import { pow } from '../foundation/elementary'
 import type { Phrase } from '../session/rows'
 
 /** One note that sounds: frames of source time, key 0 … 127 (69 is 440 Hz), gain of its velocity. */
-export interface Sounding { start: number, end: number, key: number, gain: number }
+export interface Sounding {
+  start: number
+  end: number
+  key: number
+  gain: number
+}
 
 export interface Voice {
   label: string
@@ -30,6 +36,12 @@ export const hzOf = (key: number) => 440 * pow(2, (key - 69) / 12)
 /** Parameters of the kernel. @param level linear */
 export function voiceParams(voice: Voice, notes: readonly Sounding[], level: number, sampleRate: number): number[] {
   const longest = Math.max(0, ...notes.map(n => n.end - n.start)) + Math.ceil(voice.tailS * sampleRate)
-  return [voice.kind, notes.length, Math.ceil(voice.tailS * sampleRate), sampleRate, longest,
-    ...notes.flatMap(n => [n.start, voice.oneShot ? n.start : n.end, hzOf(n.key), n.gain * level])]
+  return [
+    voice.kind,
+    notes.length,
+    Math.ceil(voice.tailS * sampleRate),
+    sampleRate,
+    longest,
+    ...notes.flatMap(n => [n.start, voice.oneShot ? n.start : n.end, hzOf(n.key), n.gain * level])
+  ]
 }

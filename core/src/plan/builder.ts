@@ -4,7 +4,19 @@ import { FLOOR_DB } from '../foundation/elementary'
 import { piecesOf, spectraBytes } from './responseSize'
 import { shortHash } from '../foundation/hash'
 import type { Point } from '../session/rows'
-import { BLOCK, NOBODY, type CeilingShape, type Kind, type Op, type Owner, type ResponseWanted, type ReverbShape, type Section, type Signal, type Weighted } from './operations'
+import {
+  BLOCK,
+  NOBODY,
+  type CeilingShape,
+  type Kind,
+  type Op,
+  type Owner,
+  type ResponseWanted,
+  type ReverbShape,
+  type Section,
+  type Signal,
+  type Weighted
+} from './operations'
 
 /** Smallest power of two that holds n + one block. */
 export function ringSize(n: number): number {
@@ -22,7 +34,11 @@ export class PlanBuilder {
   by<T>(owner: Owner, make: () => T): T {
     const before = this.owner
     this.owner = owner
-    try { return make() } finally { this.owner = before }
+    try {
+      return make()
+    } finally {
+      this.owner = before
+    }
   }
 
   private add(kind: Kind, key: string, ins: number[], outs: number, params: number[], state: number): number[] {
@@ -37,36 +53,73 @@ export class PlanBuilder {
 
   /** Audio from the host. `gains` a leg. */
   source(key: string, layout: string[], gains: number[]): Signal {
-    return { legs: this.add('source', key, [], layout.length, [0, ...gains], 8 + 8 * layout.length), layout, latency: 0 }
+    return {
+      legs: this.add('source', key, [], layout.length, [0, ...gains], 8 + 8 * layout.length),
+      layout,
+      latency: 0
+    }
   }
 
-  sink(key: string, signal: Signal): void { this.add('sink', key, signal.legs, 0, [0], 0) }
-  meter(key: string, signal: Signal): void { this.add('meter', key, signal.legs, 0, [], 8 * signal.legs.length) }
+  sink(key: string, signal: Signal): void {
+    this.add('sink', key, signal.legs, 0, [0], 0)
+  }
+  meter(key: string, signal: Signal): void {
+    this.add('meter', key, signal.legs, 0, [], 8 * signal.legs.length)
+  }
 
   mix(key: string, inputs: Weighted[]): number {
-    return this.add('mix', key, inputs.map(i => i.leg), 1, inputs.map(i => i.gain), 8 + 8 * inputs.length)[0]
+    return this.add(
+      'mix',
+      key,
+      inputs.map(i => i.leg),
+      1,
+      inputs.map(i => i.gain),
+      8 + 8 * inputs.length
+    )[0]
   }
 
   /** Every leg times one gain; gains may differ a leg. */
   gain(key: string, signal: Signal, gain: number | number[]): Signal {
-    return this.eachLeg(signal, (leg, i) => this.mix(`${key}/${i}`, [{ leg, gain: typeof gain === 'number' ? gain : gain[i] }]))
+    return this.eachLeg(signal, (leg, i) =>
+      this.mix(`${key}/${i}`, [{ leg, gain: typeof gain === 'number' ? gain : gain[i] }])
+    )
   }
 
   /** a·x + b·y, leg by leg. Both must be aligned. */
   blend(key: string, x: Signal, a: number, y: Signal, b: number): Signal {
-    return this.eachLeg(x, (leg, i) => this.mix(`${key}/${i}`, [{ leg, gain: a }, { leg: y.legs[i], gain: b }]))
+    return this.eachLeg(x, (leg, i) =>
+      this.mix(`${key}/${i}`, [
+        { leg, gain: a },
+        { leg: y.legs[i], gain: b }
+      ])
+    )
   }
 
   multiply(key: string, signal: Signal, curve: number): Signal {
     return this.eachLeg(signal, (leg, i) => this.scaled(`${key}/by/${i}`, leg, curve))
   }
 
-  /** The curve of an envelope for a signal of that latency: gain where its values are dB, else the value. Room for as many points again. */
+  /**
+   * The curve of an envelope for a signal of that latency: gain where its values are dB, else the value. Room for as
+   * many points again.
+   */
   envelope(key: string, points: readonly Point[], decibels: boolean, latency: number): number {
     let room = 8
     while (room < points.length) room *= 2
-    const params = [latency, decibels ? 1 : 0, points.length, ...points.flatMap(([frame, value]) => [frame, value ?? FLOOR_DB])]
-    return this.add('envelope', key, [], 1, [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)], 16)[0]
+    const params = [
+      latency,
+      decibels ? 1 : 0,
+      points.length,
+      ...points.flatMap(([frame, value]) => [frame, value ?? FLOOR_DB])
+    ]
+    return this.add(
+      'envelope',
+      key,
+      [],
+      1,
+      [...params, ...new Array<number>(3 + 2 * room - params.length).fill(0)],
+      16
+    )[0]
   }
 
   /** Notes as sound. Other notes are another operation, so that one plan fades into the other. */
@@ -80,7 +133,9 @@ export class PlanBuilder {
   }
 
   /** One leg times a curve. */
-  scaled(key: string, leg: number, curve: number): number { return this.add('multiply', key, [leg, curve], 1, [], 0)[0] }
+  scaled(key: string, leg: number, curve: number): number {
+    return this.add('multiply', key, [leg, curve], 1, [], 0)[0]
+  }
 
   /** Delay in whole samples that counts as latency. */
   delay(key: string, signal: Signal, samples: number): Signal {
@@ -90,7 +145,10 @@ export class PlanBuilder {
 
   /** Delay in whole samples that is part of the sound. */
   shift(key: string, signal: Signal, samples: number, ring = ringSize(samples)): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('delay', `${key}/${i}`, [leg], 1, [samples, ring], 8 + ring * 4)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) => this.add('delay', `${key}/${i}`, [leg], 1, [samples, ring], 8 + ring * 4)[0]
+    )
   }
 
   /** All signals as late as the latest. */
@@ -100,13 +158,26 @@ export class PlanBuilder {
   }
 
   fir(key: string, signal: Signal, taps: number[]): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('fir', `${key}/${i}`, [leg], 1, [taps.length, ...taps], (taps.length + BLOCK) * 4)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) => this.add('fir', `${key}/${i}`, [leg], 1, [taps.length, ...taps], (taps.length + BLOCK) * 4)[0]
+    )
   }
 
   filter(key: string, signal: Signal, sections: Section[]): Signal {
     if (!sections.length) return signal
-    return this.eachLeg(signal, (leg, i) =>
-      this.add('equaliser', `${key}/${i}`, [leg], 1, [sections.length, ...sections.flat()], 8 + 56 * sections.length)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) =>
+        this.add(
+          'equaliser',
+          `${key}/${i}`,
+          [leg],
+          1,
+          [sections.length, ...sections.flat()],
+          8 + 56 * sections.length
+        )[0]
+    )
   }
 
   /** A compressor's gain, one curve for all legs. params: see kernels/compressor.ts */
@@ -123,30 +194,75 @@ export class PlanBuilder {
 
   /** A limiter's gain for a signal: late by 16 samples and the window less one. */
   ceilingCurve(key: string, signal: Signal, { most, taps, ceiling, window, release, longest }: CeilingShape): number {
-    const level = this.add('peaks', `${key}/peaks`, signal.legs, 1, [most, ceiling, ...taps], signal.legs.length * (32 + BLOCK) * 4)[0]
+    const level = this.add(
+      'peaks',
+      `${key}/peaks`,
+      signal.legs,
+      1,
+      [most, ceiling, ...taps],
+      signal.legs.length * (32 + BLOCK) * 4
+    )[0]
     const ring = ringSize(longest)
     return this.add('ceiling', `${key}/curve`, [level], 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
   }
 
   saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
-    return { ...this.eachLeg(signal, (leg, i) => this.add('saturate', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (32 + BLOCK + 256 + 8 * BLOCK) * 4 + 32)[0]), latency: signal.latency + 32 }
+    return {
+      ...this.eachLeg(
+        signal,
+        (leg, i) =>
+          this.add(
+            'saturate',
+            `${key}/${i}`,
+            [leg],
+            1,
+            [drive, bias, level, ...taps],
+            (32 + BLOCK + 256 + 8 * BLOCK) * 4 + 32
+          )[0]
+      ),
+      latency: signal.latency + 32
+    }
   }
 
   /** params: see kernels/spectral.ts */
   spectral(key: string, signal: Signal, steer: number, params: number[]): Signal {
-    return { ...signal, legs: this.add('spectral', key, [steer, ...signal.legs], signal.legs.length, params, params[0] * (5 + 4 * signal.legs.length) * 16) }
+    return {
+      ...signal,
+      legs: this.add(
+        'spectral',
+        key,
+        [steer, ...signal.legs],
+        signal.legs.length,
+        params,
+        params[0] * (5 + 4 * signal.legs.length) * 16
+      )
+    }
   }
 
   /** `phases` a leg, in turns. */
   swing(key: string, signal: Signal, step: number, depth: number, triangle: boolean, phases: number[]): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 40)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) =>
+        this.add('swing', `${key}/${i}`, [leg], 1, [step, depth, triangle ? 1 : 0, phases[i], signal.latency], 40)[0]
+    )
   }
 
-  /** Every leg with its leg of a response of so many frames. Another response is another operation, so that one plan fades into the other. */
+  /**
+   * Every leg with its leg of a response of so many frames. Another response is another operation, so that one plan
+   * fades into the other.
+   */
   convolve(key: string, signal: Signal, wanted: ResponseWanted, frames: number): Signal {
     const pieces = piecesOf(frames)
     return this.eachLeg(signal, (leg, i) => {
-      const out = this.add('convolve', `${key}/convolve/${shortHash(`${wanted.id} ${wanted.endS} ${frames}`)}/${i}`, [leg], 1, [0, ...pieces], (8192 + 32768) * 4 + spectraBytes(pieces))[0]
+      const out = this.add(
+        'convolve',
+        `${key}/convolve/${shortHash(`${wanted.id} ${wanted.endS} ${frames}`)}/${i}`,
+        [leg],
+        1,
+        [0, ...pieces],
+        (8192 + 32768) * 4 + spectraBytes(pieces)
+      )[0]
       this.ops.at(-1)!.response = { ...wanted, leg: i, frames }
       return out
     })
@@ -155,19 +271,34 @@ export class PlanBuilder {
   echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {
     const ring = ringSize(longest)
     const legs = signal.legs.length
-    return { ...signal, legs: this.add('echo', key, signal.legs, legs, [samples, ring, ...rest], 8 + legs * (16 + ring * 4)) }
+    return {
+      ...signal,
+      legs: this.add('echo', key, signal.legs, legs, [samples, ring, ...rest], 8 + legs * (16 + ring * 4))
+    }
   }
 
   reverb(key: string, signal: Signal, r: ReverbShape): Signal {
     const legs = signal.legs.length
-    const ring = ringSize(r.longestLine), entry = ringSize(r.longestPreDelay)
-    return { ...signal, legs: this.add('reverb', key, signal.legs, legs,
-      [legs, r.preDelay, ring, entry, ...r.spreaders, r.spread, r.level, ...r.lengths, ...r.coefficients, ...r.signs],
-      16 + 64 + 256 + ring * 64 + legs * 3 * entry * 4) }
+    const ring = ringSize(r.longestLine),
+      entry = ringSize(r.longestPreDelay)
+    return {
+      ...signal,
+      legs: this.add(
+        'reverb',
+        key,
+        signal.legs,
+        legs,
+        [legs, r.preDelay, ring, entry, ...r.spreaders, r.spread, r.level, ...r.lengths, ...r.coefficients, ...r.signs],
+        16 + 64 + 256 + ring * 64 + legs * 3 * entry * 4
+      )
+    }
   }
 
   noise(key: string, signal: Signal, rms: number, seed: number): Signal {
-    return this.eachLeg(signal, (leg, i) => this.add('noise', `${key}/${i}`, [leg], 1, [rms, seed + i * 7919, signal.latency], 0)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) => this.add('noise', `${key}/${i}`, [leg], 1, [rms, seed + i * 7919, signal.latency], 0)[0]
+    )
   }
 
   clip(key: string, signal: Signal, ceiling: number): Signal {
@@ -180,8 +311,11 @@ export class PlanBuilder {
   }
 
   bend(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
-    return this.eachLeg(signal, (leg, i) =>
-      this.add('bend', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (16 + BLOCK) * 4 + (64 + 512) * 8)[0])
+    return this.eachLeg(
+      signal,
+      (leg, i) =>
+        this.add('bend', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (16 + BLOCK) * 4 + (64 + 512) * 8)[0]
+    )
   }
 
   silence(key: string, layout: string[]): Signal {

@@ -2,31 +2,63 @@
 
 /** Numbers that kernels/index.ts switches on. */
 export const KIND = {
-  source: 0, sink: 1, mix: 2, multiply: 3, delay: 4, fir: 5, equaliser: 6, magnitude: 7, compressor: 8,
-  echo: 9, reverb: 10, noise: 11, clip: 12, bend: 13, meter: 14, drift: 15,
-  gate: 16, peaks: 17, ceiling: 18, saturate: 19, swing: 20, spectral: 21,
-  envelope: 22, lookup: 23, voice: 24, convolve: 25
+  source: 0,
+  sink: 1,
+  mix: 2,
+  multiply: 3,
+  delay: 4,
+  fir: 5,
+  equaliser: 6,
+  magnitude: 7,
+  compressor: 8,
+  echo: 9,
+  reverb: 10,
+  noise: 11,
+  clip: 12,
+  bend: 13,
+  meter: 14,
+  drift: 15,
+  gate: 16,
+  peaks: 17,
+  ceiling: 18,
+  saturate: 19,
+  swing: 20,
+  spectral: 21,
+  envelope: 22,
+  lookup: 23,
+  voice: 24,
+  convolve: 25
 } as const
 export type Kind = keyof typeof KIND
 
-/** How keys of operations for a row begin. The stroke inside ids becomes one that no id has, so that no key runs into another's. */
+/**
+ * How keys of operations for a row begin. The stroke inside ids becomes one that no id has, so that no key runs into
+ * another's.
+ */
 export const rowKey = (table: string, id: string): string => `${table}/${id.replaceAll('/', '|')}`
 
 /** A second-order section of a filter. */
 export type Section = [b0: number, b1: number, b2: number, a1: number, a2: number]
 
 /** An impulse response, one of those made by code or a medium, and where it is cut. */
-export interface ResponseWanted { id: string, endS: number }
+export interface ResponseWanted {
+  id: string
+  endS: number
+}
 
 /** Whose an operation is: a slot of a channel, a channel, or nobody's (ports, units, ears). */
-export interface Owner { readonly channel: string | null, readonly slot: string | null }
+export interface Owner {
+  readonly channel: string | null
+  readonly slot: string | null
+}
 export const NOBODY: Owner = { channel: null, slot: null }
 
 export interface Op {
   kind: Kind
   owner: Owner
   /**
-   * Names the same operation in the next plan, so that its state can be carried over. Begins with the table of the row it
+   * Names the same operation in the next plan, so that its state can be carried over. Begins with the table of the row
+   * it
    * is made for, since rows of two tables may share an id. Nobody takes it apart.
    */
   key: string
@@ -36,20 +68,41 @@ export interface Op {
   /** Bytes of state. */
   state: number
   /** What a convolution is made with: brought in before the first block, see responses.ts. */
-  response?: ResponseWanted & { leg: number, frames: number }
+  response?: ResponseWanted & { leg: number; frames: number }
 }
 
 /** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
-export interface Signal { legs: number[], layout: string[], latency: number }
+export interface Signal {
+  legs: number[]
+  layout: string[]
+  latency: number
+}
 
-export interface Weighted { leg: number, gain: number }
+export interface Weighted {
+  leg: number
+  gain: number
+}
 
 export const BLOCK = 128
 export const CHUNK = 4096
 
 export interface ReverbShape {
-  preDelay: number, longestPreDelay: number, longestLine: number, spreaders: number[], spread: number, level: number
-  lengths: number[], coefficients: number[], signs: number[]
+  preDelay: number
+  longestPreDelay: number
+  longestLine: number
+  spreaders: number[]
+  spread: number
+  level: number
+  lengths: number[]
+  coefficients: number[]
+  signs: number[]
 }
 
-export interface CeilingShape { most: number, taps: number[], ceiling: number, window: number, release: number, longest: number }
+export interface CeilingShape {
+  most: number
+  taps: number[]
+  ceiling: number
+  window: number
+  release: number
+  longest: number
+}

@@ -1,5 +1,7 @@
-// The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same samples.
-// Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not count,
+// The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same
+// samples.
+// Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not
+// count,
 // and nothing that is closed: it counts again when it opens.
 import { canonical, shortHash } from '../foundation/hash'
 import { faderClosed, inputClosed } from '../graph/closed'
@@ -14,45 +16,123 @@ import { UNITS, unitSettings } from '../rig/units'
 import type { Envelope, Tap } from '../session/rows'
 import { byId, byOrder, rows, settings, type Session } from '../session/session'
 
-export interface Fingerprint { hash: string, parts: Record<string, string> }
+export interface Fingerprint {
+  hash: string
+  parts: Record<string, string>
+}
 
 /** Raised when other things count than before: prints of then cannot be judged by their parts. */
 const FORM = '2'
 
 const short = (value: unknown) => shortHash(canonical(value))
 
-interface Reading { session: Session, points: (...targets: string[]) => unknown[] }
+interface Reading {
+  session: Session
+  points: (...targets: string[]) => unknown[]
+}
 
 /** What of the rows at a node can change the sound, by the name of the part. */
 const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<string, unknown>>> = {
   input: ({ session }, id) => {
     const c = session.channel[id]
-    return { [`channel ${id}`]: inputClosed(c) ? 'closed' : [c.layout, c.trimDb, c.flippedLegs, c.mutedLegs, c.lowCutHz, c.highCutHz] }
-  },
-  fader: ({ session, points }, id) => ({ [`fader ${id}`]: faderClosed(session.channel[id]) ? 'closed' : [session.channel[id].levelDb, points(`channel/${id}/levelDb`)] }),
-  clips: ({ session }, id) => Object.fromEntries([
-    ...rows(session, 'clip').filter(c => c.channel === id).sort(byId).map(c => [`clip ${c.id}`,
-      [session.medium[c.medium].sha256 || c.medium, session.medium[c.medium].legs, c.startFrame, c.offsetFrames, c.frames, c.gainDb, c.fadeInFrames, c.fadeOutFrames, c.legMap]]),
-    ...phrasesOf(session, id).map(p => [`phrase ${p.id}`, [p.voice, VOICES[p.voice].version, p.levelDb, p.startBeat, p.lengthBeats, p.repeats, p.notes, settings(session).tempo]])
-  ]),
-  behind: ({ session, points }, id) => {
-    const s = session.slot[id], processor = PROCESSORS[s.processor]
-    const place = rows(session, 'slot').filter(o => o.channel === s.channel && o.afterFader === s.afterFader).sort(byOrder).indexOf(s)
     return {
-      [`slot ${id}`]: s.state === 'off' ? 'off' : [
-        place, s.state, s.processor, processor?.version ?? 0, processor ? settingsOf(processor, s.params) : s.params, session.medium[s.params.response as string]?.sha256 ?? '',
-        s.mix, s.keyLowCutHz, s.keyHighCutHz, (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0], movingFields(s).map(field => points(`slot/${id}/${field}`))
-      ]
+      [`channel ${id}`]: inputClosed(c)
+        ? 'closed'
+        : [c.layout, c.trimDb, c.flippedLegs, c.mutedLegs, c.lowCutHz, c.highCutHz]
+    }
+  },
+  fader: ({ session, points }, id) => ({
+    [`fader ${id}`]: faderClosed(session.channel[id])
+      ? 'closed'
+      : [session.channel[id].levelDb, points(`channel/${id}/levelDb`)]
+  }),
+  clips: ({ session }, id) =>
+    Object.fromEntries([
+      ...rows(session, 'clip')
+        .filter(c => c.channel === id)
+        .sort(byId)
+        .map(c => [
+          `clip ${c.id}`,
+          [
+            session.medium[c.medium].sha256 || c.medium,
+            session.medium[c.medium].legs,
+            c.startFrame,
+            c.offsetFrames,
+            c.frames,
+            c.gainDb,
+            c.fadeInFrames,
+            c.fadeOutFrames,
+            c.legMap
+          ]
+        ]),
+      ...phrasesOf(session, id).map(p => [
+        `phrase ${p.id}`,
+        [
+          p.voice,
+          VOICES[p.voice].version,
+          p.levelDb,
+          p.startBeat,
+          p.lengthBeats,
+          p.repeats,
+          p.notes,
+          settings(session).tempo
+        ]
+      ])
+    ]),
+  behind: ({ session, points }, id) => {
+    const s = session.slot[id],
+      processor = PROCESSORS[s.processor]
+    const place = rows(session, 'slot')
+      .filter(o => o.channel === s.channel && o.afterFader === s.afterFader)
+      .sort(byOrder)
+      .indexOf(s)
+    return {
+      [`slot ${id}`]:
+        s.state === 'off'
+          ? 'off'
+          : [
+              place,
+              s.state,
+              s.processor,
+              processor?.version ?? 0,
+              processor ? settingsOf(processor, s.params) : s.params,
+              session.medium[s.params.response as string]?.sha256 ?? '',
+              s.mix,
+              s.keyLowCutHz,
+              s.keyHighCutHz,
+              (s.params.note ?? 'free') === 'free' ? 0 : settings(session).tempo[0],
+              movingFields(s).map(field => points(`slot/${id}/${field}`))
+            ]
     }
   },
   port: ({ session }, id) => {
-    const port = session.port[id], device = session.interface[port.interface]
-    return { [`port ${id}`]: [port.signal, port.referenceDbu ?? device.referenceDbu, device.trueLatencySamples, device.trueLatencySamples % 1 ? CONVERTER_VERSION : 0, device.noiseDbfs, device.dcCornerHz, device.clock === 'free' ? device.driftPpm : 0, device.id,
-      port.direction === 'in' ? compensationAt(session, id) : null] }
+    const port = session.port[id],
+      device = session.interface[port.interface]
+    return {
+      [`port ${id}`]: [
+        port.signal,
+        port.referenceDbu ?? device.referenceDbu,
+        device.trueLatencySamples,
+        device.trueLatencySamples % 1 ? CONVERTER_VERSION : 0,
+        device.noiseDbfs,
+        device.dcCornerHz,
+        device.clock === 'free' ? device.driftPpm : 0,
+        device.id,
+        port.direction === 'in' ? compensationAt(session, id) : null
+      ]
+    }
   },
   unit: ({ session }, id) => {
-    const unit = session.unit[id], model = UNITS[unit.model]
-    return { [`unit ${id}`]: [unit.model, model?.version ?? 0, unit.powered, model ? unitSettings(model, unit.settings) : unit.settings] }
+    const unit = session.unit[id],
+      model = UNITS[unit.model]
+    return {
+      [`unit ${id}`]: [
+        unit.model,
+        model?.version ?? 0,
+        unit.powered,
+        model ? unitSettings(model, unit.settings) : unit.settings
+      ]
+    }
   }
 }
 
@@ -60,19 +140,39 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
 const BY: Record<string, (reading: Reading, id: string) => unknown> = {
   feed: ({ session, points }, id) => {
     const f = session.feed[id]
-    return [f.kind, f.from, f.to, f.slot, f.tap, f.levelDb, f.pan ?? (f.from ? session.channel[f.from].pan : 0), f.ports, points(`feed/${id}/levelDb`, `feed/${id}/pan`), f.pan === null && f.from ? points(`channel/${f.from}/pan`) : []]
+    return [
+      f.kind,
+      f.from,
+      f.to,
+      f.slot,
+      f.tap,
+      f.levelDb,
+      f.pan ?? (f.from ? session.channel[f.from].pan : 0),
+      f.ports,
+      points(`feed/${id}/levelDb`, `feed/${id}/pan`),
+      f.pan === null && f.from ? points(`channel/${f.from}/pan`) : []
+    ]
   },
   loop: ({ session }, id) => {
     const l = session.loop[id]
     return [l.outPorts, l.inPorts, l.sendDb, l.returnDb, l.inverted, l.compensated && believedDelay(session, l)]
   },
-  cable: ({ session }, id) => { const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack } = session.cable[id]; return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack] },
+  cable: ({ session }, id) => {
+    const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack } = session.cable[id]
+    return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack]
+  },
   print: ({ session }, id) => [session.print[id].source, session.print[id].tap]
 }
 
 /** @param extra what a render itself is given: seed, first frame and length in frames */
-export function fingerprint(session: Session, source: string, tap: Tap, extra: { seed: number, from: number, frames: number }): Fingerprint {
-  const edges = edgesOf(session), envelopes: ReadonlyMap<string, Envelope> = envelopesOf(session)
+export function fingerprint(
+  session: Session,
+  source: string,
+  tap: Tap,
+  extra: { seed: number; from: number; frames: number }
+): Fingerprint {
+  const edges = edgesOf(session),
+    envelopes: ReadonlyMap<string, Envelope> = envelopesOf(session)
   const reading: Reading = { session, points: (...targets) => targets.flatMap(t => envelopes.get(t)?.points ?? []) }
   const parts: Record<string, string> = { form: FORM, session: short([settings(session).sampleRate, extra]) }
   const { nodes, edges: passed, rim } = upstreamOf(edges, nodeName(tap, source))
@@ -81,8 +181,9 @@ export function fingerprint(session: Session, source: string, tap: Tap, extra: {
     for (const [part, value] of Object.entries(AT[kind]?.(reading, id) ?? {})) parts[part] = short(value)
   }
   for (const { by } of passed) if (BY[by.table]) parts[`${by.table} ${by.id}`] = short(BY[by.table](reading, by.id))
-  for (const { by, closed } of rim) if (BY[by.table]) parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])
-  return { hash: short(Object.entries(parts).sort(([a], [b]) => a < b ? -1 : 1)), parts }
+  for (const { by, closed } of rim)
+    if (BY[by.table]) parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])
+  return { hash: short(Object.entries(parts).sort(([a], [b]) => (a < b ? -1 : 1))), parts }
 }
 
 /** The table of a session's ways, made once: its prints are asked for one after the other. */
@@ -93,17 +194,26 @@ function edgesOf(session: Session): Edges {
   return edges
 }
 
-/** What differs between a stored fingerprint and now, as row names (“slot s12”, “channel drums”). Empty: still the same. */
+/**
+ * What differs between a stored fingerprint and now, as row names (“slot s12”, “channel drums”). Empty: still the same.
+ */
 export function changedParts(stored: Record<string, string>, now: Record<string, string>): string[] {
   if (stored.form !== now.form) return ['form']
   return [...new Set([...Object.keys(stored), ...Object.keys(now)])].filter(k => stored[k] !== now[k]).sort()
 }
 
-/** The rows that make a print stale, empty when it is up to date. What only came or went behind a row that changed is not told. */
+/**
+ * The rows that make a print stale, empty when it is up to date. What only came or went behind a row that changed is
+ * not told.
+ */
 export function staleParts(session: Session, printId: string): string[] {
   const print = session.print[printId]
   if (!session.channel[print.source]) return ['source']
-  const now = fingerprint(session, print.source, print.tap, { seed: print.seed, from: print.startFrame, frames: print.frames })
+  const now = fingerprint(session, print.source, print.tap, {
+    seed: print.seed,
+    from: print.startFrame,
+    frames: print.frames
+  })
   const changed = changedParts(print.parts, now.parts)
   const inBoth = changed.filter(part => part in print.parts && part in now.parts)
   return inBoth.length ? inBoth : changed
@@ -115,12 +225,19 @@ const NAMES: Record<string, (session: Session, id: string) => string> = {
   session: () => 'sample rate or range',
   channel: (s, id) => `input section of ${s.channel[id]?.name ?? id}`,
   fader: (s, id) => `level of ${s.channel[id]?.name ?? id}`,
-  slot: (s, id) => s.slot[id] ? `${PROCESSORS[s.slot[id].processor]?.label ?? s.slot[id].processor} on ${s.channel[s.slot[id].channel].name}` : 'a slot that was removed',
+  slot: (s, id) =>
+    s.slot[id]
+      ? `${PROCESSORS[s.slot[id].processor]?.label ?? s.slot[id].processor} on ${s.channel[s.slot[id].channel].name}`
+      : 'a slot that was removed',
   loop: (s, id) => `loop ${s.loop[id]?.name ?? id}`,
-  clip: (s, id) => s.clip[id] ? `a clip of ${s.channel[s.clip[id].channel].name}` : 'a clip that was removed',
-  phrase: (s, id) => s.phrase[id] ? `notes of ${s.channel[s.phrase[id].channel].name}` : 'notes that were removed',
-  feed: (s, id) => { const f = s.feed[id]; return f ? `a ${f.kind} feed${f.from ? ` from ${s.channel[f.from].name}` : ''}` : 'a feed that was removed' },
-  print: (s, id) => s.print[id] ? `what ${s.channel[s.print[id].channel].name} was printed from` : 'a print that was removed',
+  clip: (s, id) => (s.clip[id] ? `a clip of ${s.channel[s.clip[id].channel].name}` : 'a clip that was removed'),
+  phrase: (s, id) => (s.phrase[id] ? `notes of ${s.channel[s.phrase[id].channel].name}` : 'notes that were removed'),
+  feed: (s, id) => {
+    const f = s.feed[id]
+    return f ? `a ${f.kind} feed${f.from ? ` from ${s.channel[f.from].name}` : ''}` : 'a feed that was removed'
+  },
+  print: (s, id) =>
+    s.print[id] ? `what ${s.channel[s.print[id].channel].name} was printed from` : 'a print that was removed',
   port: (s, id) => `port ${s.port[id]?.name ?? id}`,
   unit: (s, id) => s.unit[id]?.name ?? 'a unit that was removed',
   cable: () => 'a cable'
@@ -128,6 +245,7 @@ const NAMES: Record<string, (session: Session, id: string) => string> = {
 
 /** “slot s12” → “Compressor on Drums”. */
 export function partName(session: Session, part: string): string {
-  const cut = part.indexOf(' '), kind = cut < 0 ? part : part.slice(0, cut)
+  const cut = part.indexOf(' '),
+    kind = cut < 0 ? part : part.slice(0, cut)
   return NAMES[kind]?.(session, cut < 0 ? '' : part.slice(cut + 1)) ?? part
 }

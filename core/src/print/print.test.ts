@@ -10,28 +10,52 @@ import { Network } from '../graph/network'
 import { verify } from './verify'
 
 const FRAMES = 20000
-const media = { a: [whiteNoise(FRAMES, 1, 0.2)], b: [whiteNoise(FRAMES, 2, 0.2)], c: [whiteNoise(FRAMES, 3, 0.2), whiteNoise(FRAMES, 4, 0.2)] }
+const media = {
+  a: [whiteNoise(FRAMES, 1, 0.2)],
+  b: [whiteNoise(FRAMES, 2, 0.2)],
+  c: [whiteNoise(FRAMES, 3, 0.2), whiteNoise(FRAMES, 4, 0.2)]
+}
 
 function network(): Sketch {
   const k = new Sketch()
-  k.medium('a', 1, FRAMES); k.medium('b', 1, FRAMES); k.medium('c', 2, FRAMES)
-  k.bus('main', { role: 'main' }); k.bus('one', { role: 'stem' }); k.bus('two', { role: 'stem' }); k.bus('hall', { role: 'return', levelDb: -6 })
+  k.medium('a', 1, FRAMES)
+  k.medium('b', 1, FRAMES)
+  k.medium('c', 2, FRAMES)
+  k.bus('main', { role: 'main' })
+  k.bus('one', { role: 'stem' })
+  k.bus('two', { role: 'stem' })
+  k.bus('hall', { role: 'return', levelDb: -6 })
   for (const id of ['one', 'two', 'hall']) k.main(id, 'main')
-  k.main(k.track('ta', 'a', { pan: -0.5 }), 'one'); k.main(k.track('tb', 'b'), 'one'); k.main(k.track('tc', 'c', { levelDb: -4 }), 'two')
-  k.slot('hall', 'reverb', { decayS: 0.5 }); k.slot('one', 'compressor', { thresholdDb: -30 })
-  k.send('ta', 'hall', -8); k.send('tc', 'hall', -6, 'pre'); k.send('one', 'hall', -12)
+  k.main(k.track('ta', 'a', { pan: -0.5 }), 'one')
+  k.main(k.track('tb', 'b'), 'one')
+  k.main(k.track('tc', 'c', { levelDb: -4 }), 'two')
+  k.slot('hall', 'reverb', { decayS: 0.5 })
+  k.slot('one', 'compressor', { thresholdDb: -30 })
+  k.send('ta', 'hall', -8)
+  k.send('tc', 'hall', -6, 'pre')
+  k.send('one', 'hall', -12)
   return k
 }
 
 const post = [{ channel: 'main', tap: 'post' as const }]
-const mainOf = async (session: Session, only?: Set<string>) => (await renderTaps(session, media, FRAMES, { taps: post, only })).get('main@post')!
+const mainOf = async (session: Session, only?: Set<string>) =>
+  (await renderTaps(session, media, FRAMES, { taps: post, only })).get('main@post')!
 
 describe('contribution stems', () => {
   async function residual(k: Sketch) {
     const net = new Network(k.session)
     const mix = await mainOf(k.session)
     const stems = [await mainOf(k.session, tracksOf(net, 'one')), await mainOf(k.session, tracksOf(net, 'two'))]
-    return Math.max(...mix.map((leg, i) => rmsDb(difference(leg, stems[0][i].map((x, n) => x + stems[1][i][n])))))
+    return Math.max(
+      ...mix.map((leg, i) =>
+        rmsDb(
+          difference(
+            leg,
+            stems[0][i].map((x, n) => x + stems[1][i][n])
+          )
+        )
+      )
+    )
   }
 
   it('of a network that is linear after them sum to the mix within −120 dBFS, shared return and all', async () => {
@@ -44,13 +68,18 @@ describe('contribution stems', () => {
     const k = network()
     k.slot('main', 'compressor', { thresholdDb: -40, ratio: 8 })
     expect(await residual(k)).toBeGreaterThan(-60)
-    expect(whatBreaksTheSum(k.session, 'main', ['one', 'two'])).toMatchObject([{ kind: 'nonlinear', reason: 'Compressor on “main” reacts to the sum of several stems' }])
+    expect(whatBreaksTheSum(k.session, 'main', ['one', 'two'])).toMatchObject([
+      { kind: 'nonlinear', reason: 'Compressor on “main” reacts to the sum of several stems' }
+    ])
   })
 
   it('tracks outside every stem, or in two, are named', () => {
     const k = network()
-    k.main(k.track('loose', 'a'), 'main'); k.main('tb', 'two')
-    expect(whatBreaksTheSum(k.session, 'main', ['one', 'two']).map(c => `${c.kind} ${c.about}`)).toEqual(expect.arrayContaining(['doubled tb', 'unrouted loose']))
+    k.main(k.track('loose', 'a'), 'main')
+    k.main('tb', 'two')
+    expect(whatBreaksTheSum(k.session, 'main', ['one', 'two']).map(c => `${c.kind} ${c.about}`)).toEqual(
+      expect.arrayContaining(['doubled tb', 'unrouted loose'])
+    )
   })
 })
 
@@ -82,8 +111,13 @@ describe('fingerprints', () => {
     const k = network()
     k.key(k.track('trigger', 'a'), Object.keys(k.session.slot)[1])
     const before = of(k.session)
-    expect(of(applyEdit(k.session, { verb: 'setChannels', args: { ids: ['trigger'], fields: { trimDb: 3 } } }).session).hash).not.toBe(before.hash)
-    expect(of(applyEdit(k.session, { verb: 'setChannels', args: { ids: ['trigger'], fields: { levelDb: -30 } } }).session).hash).toBe(before.hash)
+    expect(
+      of(applyEdit(k.session, { verb: 'setChannels', args: { ids: ['trigger'], fields: { trimDb: 3 } } }).session).hash
+    ).not.toBe(before.hash)
+    expect(
+      of(applyEdit(k.session, { verb: 'setChannels', args: { ids: ['trigger'], fields: { levelDb: -30 } } }).session)
+        .hash
+    ).toBe(before.hash)
     expect(of(base(), 'hall').parts).toHaveProperty(['clip tc-clip'])
   })
 })
@@ -96,8 +130,19 @@ describe('a print', () => {
     const { parts, hash } = fingerprint(k.session, 'one', tap, { seed: 1, from: 0, frames: FRAMES })
     k.medium('p', 2, FRAMES)
     k.track('print', 'p', { layout: ['L', 'R'] })
-    k.add('print', { id: 'print-row', channel: 'print', source: 'one', tap, takesOver: true, fingerprint: hash, parts, seed: 1, frames: FRAMES })
-    k.main('print', 'main'); k.send('print', 'hall', -12)
+    k.add('print', {
+      id: 'print-row',
+      channel: 'print',
+      source: 'one',
+      tap,
+      takesOver: true,
+      fingerprint: hash,
+      parts,
+      seed: 1,
+      frames: FRAMES
+    })
+    k.main('print', 'main')
+    k.send('print', 'hall', -12)
     return { k, audio }
   }
 
@@ -121,17 +166,23 @@ describe('a print', () => {
     const reader = new MemoryMedia()
     for (const [id, legs] of Object.entries(media)) reader.set(id, legs)
     const taps = [{ channel: 'one', tap: 'post' as const }]
-    const read = (factor: number) => (_: unknown, at: number, n: number) => audio.map(leg => leg.slice(at, at + n).map(x => x * factor))
+    const read = (factor: number) => (_: unknown, at: number, n: number) =>
+      audio.map(leg => leg.slice(at, at + n).map(x => x * factor))
     const exact = await verify(k.session, reader, taps, { from: 0, frames: FRAMES }, 1, read(1))
     expect(exact.get('one@post')!.rmsDb).toBe(-Infinity)
-    const louder = (await verify(k.session, reader, taps, { from: 0, frames: FRAMES }, 1, read(10 ** (0.1 / 20)))).get('one@post')!
+    const louder = (await verify(k.session, reader, taps, { from: 0, frames: FRAMES }, 1, read(10 ** (0.1 / 20)))).get(
+      'one@post'
+    )!
     expect(louder.rmsDb - louder.signalDb).toBeCloseTo(20 * Math.log10(10 ** (0.1 / 20) - 1), 1)
   })
 
   it('goes stale when something upstream changes and not otherwise', async () => {
     const { k } = await printed()
     expect(staleParts(k.session, 'print-row')).toEqual([])
-    const renamed = applyEdit(k.session, { verb: 'setChannels', args: { ids: ['ta'], fields: { name: 'Else' } } }).session
+    const renamed = applyEdit(k.session, {
+      verb: 'setChannels',
+      args: { ids: ['ta'], fields: { name: 'Else' } }
+    }).session
     expect(staleParts(renamed, 'print-row')).toEqual([])
     const changed = applyEdit(k.session, { verb: 'setChannels', args: { ids: ['ta'], fields: { trimDb: 1 } } }).session
     expect(staleParts(changed, 'print-row')).toEqual(['channel ta'])

@@ -7,23 +7,55 @@ import { printRows, PrintArgs, type MadePrint } from './printRows'
 
 function source(): Session {
   const k = new Sketch()
-  k.bus('main', { role: 'main' }); k.bus('hall', { role: 'return' }); k.main('hall', 'main')
-  k.track('kora', undefined, { levelDb: -3, pan: -0.4, family: 'Plucked', colour: 2 }); k.track('trigger')
-  k.main('kora', 'main'); k.send('kora', 'hall', -12); k.send('kora', 'hall', -20, 'pre')
-  k.key('trigger', k.slot('kora', 'compressor')); k.slot('kora', 'equaliser', {}, { afterFader: true })
-  k.rig('r'); k.interface('io', 'r', 2, 2)
+  k.bus('main', { role: 'main' })
+  k.bus('hall', { role: 'return' })
+  k.main('hall', 'main')
+  k.track('kora', undefined, { levelDb: -3, pan: -0.4, family: 'Plucked', colour: 2 })
+  k.track('trigger')
+  k.main('kora', 'main')
+  k.send('kora', 'hall', -12)
+  k.send('kora', 'hall', -20, 'pre')
+  k.key('trigger', k.slot('kora', 'compressor'))
+  k.slot('kora', 'equaliser', {}, { afterFader: true })
+  k.rig('r')
+  k.interface('io', 'r', 2, 2)
   k.add('loop', { id: 'amp', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'] })
   k.add('slot', { id: 'amp-slot', channel: 'kora', processor: 'loop', loop: 'amp' })
   return k.session
 }
-const made: MadePrint = { layout: ['M'], sha256: 'x', frames: 100, sampleRate: 48000, peakDb: -6, loudnessLufs: -20, fingerprint: 'f', parts: {}, seed: 1, startFrame: 0, latencySamples: 31, residualDb: null, verified: 'identical', notes: [], printedAt: '' }
+const made: MadePrint = {
+  layout: ['M'],
+  sha256: 'x',
+  frames: 100,
+  sampleRate: 48000,
+  peakDb: -6,
+  loudnessLufs: -20,
+  fingerprint: 'f',
+  parts: {},
+  seed: 1,
+  startFrame: 0,
+  latencySamples: 31,
+  residualDb: null,
+  verified: 'identical',
+  notes: [],
+  printedAt: ''
+}
 
 function printed(tap: string, takesOver = true): Session {
   const session = source()
-  const [item] = PrintArgs.parse({ seed: 1, items: [{ source: 'kora', tap, print: 'p', track: 't', clip: 'c', medium: 'm', name: 'Kora amp', order: 'zz', takesOver }] }).items
+  const [item] = PrintArgs.parse({
+    seed: 1,
+    items: [
+      { source: 'kora', tap, print: 'p', track: 't', clip: 'c', medium: 'm', name: 'Kora amp', order: 'zz', takesOver }
+    ]
+  }).items
   return applyEdit(session, { verb: 'addRows', args: { label: 'print', rows: printRows(session, item, made) } }).session
 }
-const feeds = (s: Session) => rows(s, 'feed').filter(f => f.from === 't').map(f => `${f.kind} ${f.tap} ${f.levelDb} ${f.pan}`).sort()
+const feeds = (s: Session) =>
+  rows(s, 'feed')
+    .filter(f => f.from === 't')
+    .map(f => `${f.kind} ${f.tap} ${f.levelDb} ${f.pan}`)
+    .sort()
 
 describe('a print', () => {
   it('from the post-fader tap stands at unity, placed as its source was', () => {
@@ -42,17 +74,33 @@ describe('a print', () => {
 
   it('from the input tap gets every slot and its keys, but not the loop: that is in one place at a time', () => {
     const s = printed('input')
-    expect(slotsOf(s, 't').map(x => x.processor).sort()).toEqual(['compressor', 'equaliser'])
+    expect(
+      slotsOf(s, 't')
+        .map(x => x.processor)
+        .sort()
+    ).toEqual(['compressor', 'equaliser'])
     const copied = slotsOf(s, 't').find(x => x.processor === 'compressor')!
-    expect(rows(s, 'feed').filter(f => f.kind === 'key').map(f => f.slot)).toContain(copied.id)
+    expect(
+      rows(s, 'feed')
+        .filter(f => f.kind === 'key')
+        .map(f => f.slot)
+    ).toContain(copied.id)
   })
 
-  it('that stands by itself is heard by nobody yet', () => { expect(feeds(printed('post', false))).toEqual([]) })
+  it('that stands by itself is heard by nobody yet', () => {
+    expect(feeds(printed('post', false))).toEqual([])
+  })
 
   it('is undone as one', () => {
     const before = source()
     const after = printed('pre')
     expect(rows(after, 'channel').length).toBe(rows(before, 'channel').length + 1)
-    expect(after.print.p).toMatchObject({ channel: 't', source: 'kora', tap: 'pre', verified: 'identical', latencySamples: 31 })
+    expect(after.print.p).toMatchObject({
+      channel: 't',
+      source: 'kora',
+      tap: 'pre',
+      verified: 'identical',
+      latencySamples: 31
+    })
   })
 })

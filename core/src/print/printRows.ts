@@ -9,9 +9,14 @@ import { rows, slotsOf, type Session } from '../session/session'
 
 /** What is wanted: made where the gesture is made, ids and all. */
 export const PrintItem = z.object({
-  source: z.string(), tap: z.enum(TAPS),
-  print: z.string(), track: z.string(), clip: z.string(), medium: z.string(),
-  name: z.string().min(1).max(300), order: z.string(),
+  source: z.string(),
+  tap: z.enum(TAPS),
+  print: z.string(),
+  track: z.string(),
+  clip: z.string(),
+  medium: z.string(),
+  name: z.string().min(1).max(300),
+  order: z.string(),
   /** Takes the source's place in the network, or stands by itself. */
   takesOver: z.boolean().default(true)
 })
@@ -22,44 +27,107 @@ export const PrintArgs = z.object({
   from: z.number().int().min(0).default(0),
   /** Frames; the whole session and its tails when left out. */
   frames: z.number().int().min(1).nullable().default(null),
-  seed: z.number().int().min(0).max(2 ** 31)
+  seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31)
 })
 export type PrintArgs = z.output<typeof PrintArgs>
 
-export type MadePrint =
-  Pick<Row<'medium'>, 'sha256' | 'frames' | 'peakDb' | 'loudnessLufs' | 'sampleRate'>
-  & Pick<Row<'print'>, 'fingerprint' | 'parts' | 'seed' | 'startFrame' | 'latencySamples' | 'residualDb' | 'verified' | 'notes' | 'printedAt'>
-  & { layout: string[] }
+export type MadePrint = Pick<Row<'medium'>, 'sha256' | 'frames' | 'peakDb' | 'loudnessLufs' | 'sampleRate'> &
+  Pick<
+    Row<'print'>,
+    | 'fingerprint'
+    | 'parts'
+    | 'seed'
+    | 'startFrame'
+    | 'latencySamples'
+    | 'residualDb'
+    | 'verified'
+    | 'notes'
+    | 'printedAt'
+  > & { layout: string[] }
 
 const AFTER: Record<Tap, Tap[]> = { input: ['input', 'pre', 'post'], pre: ['pre', 'post'], post: ['post'] }
 
-export function printRows(session: Session, item: PrintItem, made: MadePrint): { table: TableName, row: object }[] {
+export function printRows(session: Session, item: PrintItem, made: MadePrint): { table: TableName; row: object }[] {
   const source = session.channel[item.source]
   const { layout, sha256, frames, peakDb, loudnessLufs, sampleRate, ...print } = made
   const fader = item.takesOver && item.tap !== 'post' ? { levelDb: source.levelDb, pan: source.pan } : {}
-  const out: { table: TableName, row: object }[] = [
-    { table: 'medium', row: { id: item.medium, name: item.name, sha256, file: `audio/${item.print}.wav`, legs: layout.length, frames, sampleRate, peakDb, loudnessLufs } },
-    { table: 'channel', row: { id: item.track, name: item.name, kind: 'track', role: 'track', layout, family: source.family, colour: source.colour, order: item.order, ...fader } },
-    { table: 'clip', row: { id: item.clip, channel: item.track, medium: item.medium, name: item.name, startFrame: made.startFrame } }
+  const out: { table: TableName; row: object }[] = [
+    {
+      table: 'medium',
+      row: {
+        id: item.medium,
+        name: item.name,
+        sha256,
+        file: `audio/${item.print}.wav`,
+        legs: layout.length,
+        frames,
+        sampleRate,
+        peakDb,
+        loudnessLufs
+      }
+    },
+    {
+      table: 'channel',
+      row: {
+        id: item.track,
+        name: item.name,
+        kind: 'track',
+        role: 'track',
+        layout,
+        family: source.family,
+        colour: source.colour,
+        order: item.order,
+        ...fader
+      }
+    },
+    {
+      table: 'clip',
+      row: { id: item.clip, channel: item.track, medium: item.medium, name: item.name, startFrame: made.startFrame }
+    }
   ]
-  if (item.takesOver) { const after = whatComesAfter(session, item); out.push(...after, ...movementAfter(session, item, after)) }
-  out.push({ table: 'print', row: { id: item.print, channel: item.track, source: item.source, tap: item.tap, clip: item.clip, takesOver: item.takesOver, frames, ...print } })
+  if (item.takesOver) {
+    const after = whatComesAfter(session, item)
+    out.push(...after, ...movementAfter(session, item, after))
+  }
+  out.push({
+    table: 'print',
+    row: {
+      id: item.print,
+      channel: item.track,
+      source: item.source,
+      tap: item.tap,
+      clip: item.clip,
+      takesOver: item.takesOver,
+      frames,
+      ...print
+    }
+  })
   return out
 }
 
 /** Copies of the slots, keys, main feeds and sends that lie after the printed tap. */
-function whatComesAfter(session: Session, item: PrintItem): { table: TableName, row: object }[] {
-  const out: { table: TableName, row: object }[] = []
+function whatComesAfter(session: Session, item: PrintItem): { table: TableName; row: object }[] {
+  const out: { table: TableName; row: object }[] = []
   // A loop can be in one place at a time: it stays with the source.
-  const slots = slotsOf(session, item.source).filter(s => s.processor !== LOOP && (s.afterFader ? item.tap !== 'post' : item.tap === 'input'))
+  const slots = slotsOf(session, item.source).filter(
+    s => s.processor !== LOOP && (s.afterFader ? item.tap !== 'post' : item.tap === 'input')
+  )
   for (const slot of slots) {
     out.push({ table: 'slot', row: { ...slot, id: derivedId(item.print, slot.id), channel: item.track } })
     for (const key of rows(session, 'feed').filter(f => f.kind === 'key' && f.slot === slot.id)) {
-      out.push({ table: 'feed', row: { ...key, id: derivedId(item.print, key.id), slot: derivedId(item.print, slot.id) } })
+      out.push({
+        table: 'feed',
+        row: { ...key, id: derivedId(item.print, key.id), slot: derivedId(item.print, slot.id) }
+      })
     }
   }
   for (const feed of rows(session, 'feed')) {
-    const leaves = feed.from === item.source && (feed.kind === 'main' || feed.kind === 'send') && AFTER[item.tap].includes(feed.tap)
+    const leaves =
+      feed.from === item.source && (feed.kind === 'main' || feed.kind === 'send') && AFTER[item.tap].includes(feed.tap)
     if (!leaves) continue
     // At the post-fader tap the print's own fader is at unity; placement that was the channel's moves into the feed.
     const placed = item.tap === 'post' ? { pan: feed.pan ?? session.channel[item.source].pan } : {}
@@ -68,15 +136,33 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName, 
   return out
 }
 
-/** Envelopes of what comes after. At the post-fader tap the channel's ride is in the audio, and its pan moves into the feeds that had it from the channel. */
-function movementAfter(session: Session, item: PrintItem, after: { table: TableName, row: object }[]): { table: TableName, row: object }[] {
+/**
+ * Envelopes of what comes after. At the post-fader tap the channel's ride is in the audio, and its pan moves into the
+ * feeds that had it from the channel.
+ */
+function movementAfter(
+  session: Session,
+  item: PrintItem,
+  after: { table: TableName; row: object }[]
+): { table: TableName; row: object }[] {
   const there = new Set(after.map(a => (a.row as { id: string }).id))
-  const copies = carried(session, item.source, item.track, item.print, (_, row) => there.has(derivedId(item.print, row)) ? derivedId(item.print, row) : null)
+  const copies = carried(session, item.source, item.track, item.print, (_, row) =>
+    there.has(derivedId(item.print, row)) ? derivedId(item.print, row) : null
+  )
   if (item.tap !== 'post') return copies.map(row => ({ table: 'envelope', row }))
   const pan = copies.find(e => e.channel && e.field === 'pan')
-  const placed = rows(session, 'feed').filter(f => pan && f.pan === null && there.has(derivedId(item.print, f.id)) && !copies.some(e => e.feed === derivedId(item.print, f.id) && e.field === 'pan'))
+  const placed = rows(session, 'feed').filter(
+    f =>
+      pan &&
+      f.pan === null &&
+      there.has(derivedId(item.print, f.id)) &&
+      !copies.some(e => e.feed === derivedId(item.print, f.id) && e.field === 'pan')
+  )
   return [
     ...copies.filter(e => !e.channel).map(row => ({ table: 'envelope' as const, row })),
-    ...placed.map(f => ({ table: 'envelope' as const, row: { ...pan, id: derivedId(pan!.id, f.id), channel: null, feed: derivedId(item.print, f.id) } }))
+    ...placed.map(f => ({
+      table: 'envelope' as const,
+      row: { ...pan, id: derivedId(pan!.id, f.id), channel: null, feed: derivedId(item.print, f.id) }
+    }))
   ]
 }

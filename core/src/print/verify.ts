@@ -10,14 +10,26 @@ import type { Session } from '../session/session'
 export type StoredReader = (tap: TapName, from: number, frames: number) => Promise<Float32Array[]> | Float32Array[]
 
 /** Residual of each tap, by `channel@tap`. `from` is a frame of source time; what is stored starts there. */
-export async function verify(session: Session, media: MediaReader, taps: TapName[], range: RenderRange, seed: number, stored: StoredReader,
-  options: { progress?: (share: number) => void, stopped?: () => boolean } = {}): Promise<Map<string, Residual>> {
+export async function verify(
+  session: Session,
+  media: MediaReader,
+  taps: TapName[],
+  range: RenderRange,
+  seed: number,
+  stored: StoredReader,
+  options: { progress?: (share: number) => void; stopped?: () => boolean } = {}
+): Promise<Map<string, Residual>> {
   const meters = new Map(taps.map(t => [tapKey(t), { meter: new NullMeter(), at: 0, tap: t }]))
   const stream = new PlanStream(compile(session, { taps, seed }), session, media)
-  await render(stream, range, async (sink, audio) => {
-    const m = meters.get(sink)!
-    m.meter.feed(audio, await stored(m.tap, m.at, audio[0].length))
-    m.at += audio[0].length
-  }, options)
+  await render(
+    stream,
+    range,
+    async (sink, audio) => {
+      const m = meters.get(sink)!
+      m.meter.feed(audio, await stored(m.tap, m.at, audio[0].length))
+      m.at += audio[0].length
+    },
+    options
+  )
   return new Map([...meters].map(([key, m]) => [key, m.meter.read()]))
 }

@@ -4,19 +4,26 @@ import { exp } from '../foundation/elementary'
 import type { Processor } from './processor'
 
 /** One-pole coefficient that covers 63 % of a step in the given time. */
-export const coefficient = (ms: number, sampleRate: number) => ms <= 0 ? 0 : exp(-1000 / (ms * sampleRate))
+export const coefficient = (ms: number, sampleRate: number) => (ms <= 0 ? 0 : exp(-1000 / (ms * sampleRate)))
 
 /** Output level in dB of a steady input level in dB, make-up included. Giannoulis et al. 2012, equation 4. */
 export function staticCurve(inputDb: number, params: Params): number {
-  const threshold = params.thresholdDb as number, knee = params.kneeDb as number
+  const threshold = params.thresholdDb as number,
+    knee = params.kneeDb as number
   const slope = 1 - 1 / (params.ratio as number)
   const over = inputDb - threshold
-  const reduction = over >= knee / 2 ? slope * over : over > -knee / 2 ? slope * (over + knee / 2) ** 2 / (2 * knee) : 0
+  const reduction =
+    over >= knee / 2 ? slope * over : over > -knee / 2 ? (slope * (over + knee / 2) ** 2) / (2 * knee) : 0
   return inputDb - reduction + (params.makeupDb as number)
 }
 
 export const compressor: Processor = {
-  id: 'compressor', label: 'Compressor', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
+  id: 'compressor',
+  label: 'Compressor',
+  version: 1,
+  keyed: true,
+  linear: false,
+  followsLevel: [{ name: 'thresholdDb', by: 1 }],
   parameters: [
     { name: 'thresholdDb', label: 'Threshold', unit: 'dB', min: -80, max: 0, initial: -20 },
     { name: 'ratio', label: 'Ratio', unit: ':1', min: 1, max: 100, law: 'ratio', initial: 3 },
@@ -29,11 +36,15 @@ export const compressor: Processor = {
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, shapes: true, initial: 0 }
   ],
   build(signal, { builder, key, params, sampleRate, keySignal }) {
-    const ahead = Math.round((params.lookAheadMs as number) * sampleRate / 1000)
+    const ahead = Math.round(((params.lookAheadMs as number) * sampleRate) / 1000)
     const curve = builder.gainCurve(key, keySignal, [
-      params.thresholdDb as number, 1 - 1 / (params.ratio as number), params.kneeDb as number,
-      coefficient(params.attackMs as number, sampleRate), coefficient(params.releaseMs as number, sampleRate),
-      params.makeupDb as number, params.detector === 'rms' ? coefficient(params.averageMs as number, sampleRate) : 0
+      params.thresholdDb as number,
+      1 - 1 / (params.ratio as number),
+      params.kneeDb as number,
+      coefficient(params.attackMs as number, sampleRate),
+      coefficient(params.releaseMs as number, sampleRate),
+      params.makeupDb as number,
+      params.detector === 'rms' ? coefficient(params.averageMs as number, sampleRate) : 0
     ])
     return builder.multiply(key, builder.delay(`${key}/ahead`, signal, ahead), curve)
   }

@@ -19,7 +19,10 @@ export function shaped(legs: readonly Float32Array[], { endS }: ResponseWanted, 
   const fade = frames < legs[0].length ? Math.round(frames * FADE) : 0
   const out = legs.map(leg => {
     const y = leg.slice(0, frames)
-    for (let n = frames - fade; n < frames; n++) { const x = (frames - n) / fade; y[n] *= x * x * (3 - 2 * x) }
+    for (let n = frames - fade; n < frames; n++) {
+      const x = (frames - n) / fade
+      y[n] *= x * x * (3 - 2 * x)
+    }
     return y
   })
   const energy = Math.max(...out.map(leg => leg.reduce((sum, v) => sum + v * v, 0)))
@@ -28,11 +31,24 @@ export function shaped(legs: readonly Float32Array[], { endS }: ResponseWanted, 
 }
 
 export const convolution: Processor = {
-  id: 'convolution', label: 'Impulse reverb', version: 1, keyed: false, linear: true,
+  id: 'convolution',
+  label: 'Impulse reverb',
+  version: 1,
+  keyed: false,
+  linear: true,
   parameters: [
     { name: 'response', label: 'Response', medium: true, choices: Object.keys(RESPONSES), initial: 'dome' },
     { name: 'preDelayMs', label: 'Pre-delay', unit: 'ms', min: 0, max: 250, initial: 0 },
-    { name: 'endS', label: 'Ends after', unit: 's', min: 0.05, max: LONGEST_RESPONSE_S, law: 'ratio', shapes: true, initial: LONGEST_RESPONSE_S },
+    {
+      name: 'endS',
+      label: 'Ends after',
+      unit: 's',
+      min: 0.05,
+      max: LONGEST_RESPONSE_S,
+      law: 'ratio',
+      shapes: true,
+      initial: LONGEST_RESPONSE_S
+    },
     { name: 'lowCutHz', label: 'Low cut', unit: 'Hz', min: 10, max: 2000, law: 'ratio', initial: 60 },
     { name: 'highCutHz', label: 'High cut', unit: 'Hz', min: 200, max: 20000, law: 'ratio', initial: 12000 },
     { name: 'gainDb', label: 'Gain', unit: 'dB', min: -24, max: 24, initial: 0 }
@@ -41,9 +57,17 @@ export const convolution: Processor = {
     const frames = Math.min(responseFrames(p.response as string), Math.round((p.endS as number) * sampleRate))
     // A response that is not there gives no reverb, rather than the dry sound a second time.
     if (frames < 1) return builder.gain(`${key}/none`, signal, 0)
-    const late = builder.shift(`${key}/before`, signal, Math.round((p.preDelayMs as number) * sampleRate / 1000), 32768)
+    const late = builder.shift(
+      `${key}/before`,
+      signal,
+      Math.round(((p.preDelayMs as number) * sampleRate) / 1000),
+      32768
+    )
     const wet = builder.convolve(key, late, responseOf(p), frames)
-    const cuts = [...cut('low', p.lowCutHz as number, 12, sampleRate), ...cut('high', p.highCutHz as number, 12, sampleRate)]
+    const cuts = [
+      ...cut('low', p.lowCutHz as number, 12, sampleRate),
+      ...cut('high', p.highCutHz as number, 12, sampleRate)
+    ]
     return builder.gain(`${key}/gain`, builder.filter(`${key}/cuts`, wet, cuts), gainOf(p.gainDb as number))
   }
 }

@@ -4,21 +4,38 @@ import type { Params } from '../session/rows'
 import type { Processor } from './processor'
 
 /** One-pole smoothing coefficient for a corner frequency: y += c · (x − y). */
-const onePole = (hz: number, sampleRate: number) => 1 - exp(-2 * PI * hz / sampleRate)
+const onePole = (hz: number, sampleRate: number) => 1 - exp((-2 * PI * hz) / sampleRate)
 
 export const LONGEST_DELAY_MS = 4000
 
 /** Lengths of notes in beats, by the trade's names for them. */
 const NOTES: Record<string, number> = {
-  '1/32': 1 / 8, '1/16': 1 / 4, '1/16 dotted': 3 / 8, '1/8 triplet': 1 / 3, '1/8': 1 / 2, '1/8 dotted': 3 / 4, '1/4 triplet': 2 / 3, '1/4': 1, '1/4 dotted': 3 / 2, '1/2': 2, '1/1': 4
+  '1/32': 1 / 8,
+  '1/16': 1 / 4,
+  '1/16 dotted': 3 / 8,
+  '1/8 triplet': 1 / 3,
+  '1/8': 1 / 2,
+  '1/8 dotted': 3 / 4,
+  '1/4 triplet': 2 / 3,
+  '1/4': 1,
+  '1/4 dotted': 3 / 2,
+  '1/2': 2,
+  '1/1': 4
 }
 
-/** The time between repeats: as set, or as a note of the tempo at the session's start; never more than there is room for. */
+/**
+ * The time between repeats: as set, or as a note of the tempo at the session's start; never more than there is room
+ * for.
+ */
 export const delayMs = (p: Params, beatMs: number): number =>
-  p.note === 'free' ? p.timeMs as number : Math.min(LONGEST_DELAY_MS, NOTES[p.note as string] * beatMs)
+  p.note === 'free' ? (p.timeMs as number) : Math.min(LONGEST_DELAY_MS, NOTES[p.note as string] * beatMs)
 
 export const delay: Processor = {
-  id: 'delay', label: 'Delay', version: 1, keyed: false, linear: true,
+  id: 'delay',
+  label: 'Delay',
+  version: 1,
+  keyed: false,
+  linear: true,
   parameters: [
     { name: 'timeMs', label: 'Time', unit: 'ms', min: 3, max: LONGEST_DELAY_MS, law: 'ratio', initial: 375 },
     { name: 'note', label: 'Time as a note', choices: ['free', ...Object.keys(NOTES)], initial: 'free' },
@@ -27,9 +44,17 @@ export const delay: Processor = {
     { name: 'lowCutHz', label: 'Low cut', unit: 'Hz', min: 10, max: 2000, law: 'ratio', initial: 80 },
     { name: 'highCutHz', label: 'High cut', unit: 'Hz', min: 200, max: 20000, law: 'ratio', initial: 7000 }
   ],
-  build: (signal, { builder, key, params, sampleRate, beatMs }) => builder.echo(key, signal, [
-    Math.max(1, Math.round(delayMs(params, beatMs) * sampleRate / 1000)),
-    (params.feedback as number) / 100, (params.cross as number) / 100,
-    onePole(params.highCutHz as number, sampleRate), onePole(params.lowCutHz as number, sampleRate)
-  ], LONGEST_DELAY_MS * sampleRate / 1000)
+  build: (signal, { builder, key, params, sampleRate, beatMs }) =>
+    builder.echo(
+      key,
+      signal,
+      [
+        Math.max(1, Math.round((delayMs(params, beatMs) * sampleRate) / 1000)),
+        (params.feedback as number) / 100,
+        (params.cross as number) / 100,
+        onePole(params.highCutHz as number, sampleRate),
+        onePole(params.lowCutHz as number, sampleRate)
+      ],
+      (LONGEST_DELAY_MS * sampleRate) / 1000
+    )
 }

@@ -3,7 +3,12 @@ import type { Processor } from './processor'
 import { switched } from './switching'
 
 export const ducker: Processor = {
-  id: 'ducker', label: 'Ducker', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
+  id: 'ducker',
+  label: 'Ducker',
+  version: 1,
+  keyed: true,
+  linear: false,
+  followsLevel: [{ name: 'thresholdDb', by: 1 }],
   parameters: [
     { name: 'thresholdDb', label: 'Threshold', unit: 'dB', min: -90, max: 0, initial: -40 },
     { name: 'depthDb', label: 'Depth', unit: 'dB', min: 0, max: 60, initial: 9 },

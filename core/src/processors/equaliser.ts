@@ -9,8 +9,21 @@ const START_HZ = [80, 200, 400, 1000, 2500, 5000, 8000, 12000]
 const SLOPES = ['off', '6', '12', '18', '24', '36', '48'] as const
 
 const bandParameters: Parameter[] = START_HZ.flatMap((hz, i) => [
-  { name: `kind${i + 1}`, label: `Band ${i + 1}`, choices: ['off', 'bell', 'low shelf', 'high shelf', 'notch'], initial: 'off' },
-  { name: `hz${i + 1}`, label: `Band ${i + 1} frequency`, unit: 'Hz' as const, min: 10, max: 40000, law: 'ratio' as const, initial: hz },
+  {
+    name: `kind${i + 1}`,
+    label: `Band ${i + 1}`,
+    choices: ['off', 'bell', 'low shelf', 'high shelf', 'notch'],
+    initial: 'off'
+  },
+  {
+    name: `hz${i + 1}`,
+    label: `Band ${i + 1} frequency`,
+    unit: 'Hz' as const,
+    min: 10,
+    max: 40000,
+    law: 'ratio' as const,
+    initial: hz
+  },
   { name: `db${i + 1}`, label: `Band ${i + 1} gain`, unit: 'dB' as const, min: -24, max: 24, initial: 0 },
   { name: `q${i + 1}`, label: `Band ${i + 1} Q`, min: 0.1, max: 30, law: 'ratio' as const, initial: 0.71 }
 ])
@@ -18,19 +31,33 @@ const bandParameters: Parameter[] = START_HZ.flatMap((hz, i) => [
 /** The sections that the settings ask for. */
 export function equaliserSections(params: Params, sampleRate: number): Section[] {
   const sections: Section[] = []
-  if (params.lowCutSlope !== 'off') sections.push(...cut('low', params.lowCutHz as number, Number(params.lowCutSlope), sampleRate))
+  if (params.lowCutSlope !== 'off')
+    sections.push(...cut('low', params.lowCutHz as number, Number(params.lowCutSlope), sampleRate))
   for (let i = 1; i <= BANDS; i++) {
     const kind = params[`kind${i}`]
     if (kind !== 'off') {
-      sections.push(band(kind as BandKind, params[`hz${i}`] as number, params[`db${i}`] as number, params[`q${i}`] as number, sampleRate))
+      sections.push(
+        band(
+          kind as BandKind,
+          params[`hz${i}`] as number,
+          params[`db${i}`] as number,
+          params[`q${i}`] as number,
+          sampleRate
+        )
+      )
     }
   }
-  if (params.highCutSlope !== 'off') sections.push(...cut('high', params.highCutHz as number, Number(params.highCutSlope), sampleRate))
+  if (params.highCutSlope !== 'off')
+    sections.push(...cut('high', params.highCutHz as number, Number(params.highCutSlope), sampleRate))
   return sections
 }
 
 export const equaliser: Processor = {
-  id: 'equaliser', label: 'Equaliser', version: 1, keyed: false, linear: true,
+  id: 'equaliser',
+  label: 'Equaliser',
+  version: 1,
+  keyed: false,
+  linear: true,
   parameters: [
     { name: 'lowCutSlope', label: 'Low cut', unit: 'dB/oct', choices: SLOPES, initial: 'off' },
     { name: 'lowCutHz', label: 'Low cut frequency', unit: 'Hz', min: 10, max: 2000, law: 'ratio', initial: 40 },

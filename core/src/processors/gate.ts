@@ -3,7 +3,12 @@ import type { Processor } from './processor'
 import { switched } from './switching'
 
 export const gate: Processor = {
-  id: 'gate', label: 'Gate', version: 1, keyed: true, linear: false, followsLevel: [{ name: 'thresholdDb', by: 1 }],
+  id: 'gate',
+  label: 'Gate',
+  version: 1,
+  keyed: true,
+  linear: false,
+  followsLevel: [{ name: 'thresholdDb', by: 1 }],
   parameters: [
     { name: 'thresholdDb', label: 'Threshold', unit: 'dB', min: -90, max: 0, initial: -40 },
     { name: 'hysteresisDb', label: 'Hysteresis', unit: 'dB', min: 0, max: 24, initial: 6 },

@@ -4,14 +4,17 @@ import { PI, cos, gainOf, sin } from '../foundation/elementary'
 import { coefficient } from './compressor'
 import type { Processor } from './processor'
 
-const PHASES = 16, TAPS = 32
+const PHASES = 16,
+  TAPS = 32
 /** Samples by which the peak detector is late. */
 export const DETECTOR_DELAY = 16
 /** Room for what interpolation between sixteen places may still miss, in dB. */
 const MARGIN_DB = 0.04
 const LONGEST_MS = 10
 
-/** Windowed sinc (Blackman over 32 samples), phase after phase, oldest sample first; each phase with unit gain at 0 Hz. */
+/**
+ * Windowed sinc (Blackman over 32 samples), phase after phase, oldest sample first; each phase with unit gain at 0 Hz.
+ */
 function detectorTaps(): number[] {
   return Array.from({ length: PHASES }, (_, phase) => {
     const taps = Array.from({ length: TAPS }, (_, k) => {
@@ -27,22 +30,45 @@ let taps: number[] | undefined
 let most = 0
 
 export const limiter: Processor = {
-  id: 'limiter', label: 'Limiter', version: 2, keyed: false, linear: false, followsLevel: [{ name: 'ceilingDb', by: 1 }],
+  id: 'limiter',
+  label: 'Limiter',
+  version: 2,
+  keyed: false,
+  linear: false,
+  followsLevel: [{ name: 'ceilingDb', by: 1 }],
   parameters: [
     { name: 'driveDb', label: 'Drive', unit: 'dB', min: 0, max: 36, initial: 0 },
     { name: 'ceilingDb', label: 'Ceiling, true peak', unit: 'dB', min: -30, max: 0, initial: -1 },
-    { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0.5, max: LONGEST_MS, law: 'ratio', shapes: true, initial: 2 },
+    {
+      name: 'lookAheadMs',
+      label: 'Look-ahead',
+      unit: 'ms',
+      min: 0.5,
+      max: LONGEST_MS,
+      law: 'ratio',
+      shapes: true,
+      initial: 2
+    },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 5, max: 2000, law: 'ratio', initial: 80 }
   ],
   build(signal, { builder, key, params: p, sampleRate }) {
     if (!taps) {
       taps = detectorTaps()
-      for (let phase = 0; phase < PHASES; phase++) most = Math.max(most, taps.slice(phase * TAPS, (phase + 1) * TAPS).reduce((sum, t) => sum + Math.abs(t), 0))
+      for (let phase = 0; phase < PHASES; phase++)
+        most = Math.max(
+          most,
+          taps.slice(phase * TAPS, (phase + 1) * TAPS).reduce((sum, t) => sum + Math.abs(t), 0)
+        )
     }
     const driven = builder.gain(`${key}/drive`, signal, gainOf(p.driveDb as number))
-    const window = Math.max(2, Math.round((p.lookAheadMs as number) * sampleRate / 1000))
+    const window = Math.max(2, Math.round(((p.lookAheadMs as number) * sampleRate) / 1000))
     const curve = builder.ceilingCurve(key, driven, {
-      most, taps, ceiling: gainOf((p.ceilingDb as number) - MARGIN_DB), window, release: coefficient(p.releaseMs as number, sampleRate), longest: Math.ceil(LONGEST_MS * sampleRate / 1000)
+      most,
+      taps,
+      ceiling: gainOf((p.ceilingDb as number) - MARGIN_DB),
+      window,
+      release: coefficient(p.releaseMs as number, sampleRate),
+      longest: Math.ceil((LONGEST_MS * sampleRate) / 1000)
     })
     return builder.multiply(key, builder.delay(`${key}/ahead`, driven, DETECTOR_DELAY + window - 1), curve)
   }

@@ -43,8 +43,11 @@ export interface Processor {
   keyed: boolean
   /** Does it obey superposition? Stems through processors that do not need not add up. */
   linear: boolean
-  /** Settings in dB that go along when the signal's level moves, so that only the level changes: +1 with it, −1 against it. */
-  followsLevel?: readonly { name: string, by: 1 | -1 }[]
+  /**
+   * Settings in dB that go along when the signal's level moves, so that only the level changes: +1 with it, −1 against
+   * it.
+   */
+  followsLevel?: readonly { name: string; by: 1 | -1 }[]
   build(signal: Signal, context: BuildContext): Signal
 }
 
@@ -61,7 +64,11 @@ export function paramFault(parameters: readonly Parameter[], params: Params): st
     const p = parameters.find(p => p.name === name)
     if (!p) return `there is no setting “${name}”`
     if (p.medium && typeof value === 'string') continue
-    if (p.choices ? !p.choices.includes(value as string) : typeof value !== 'number' || !(value >= p.min! && value <= p.max!)) {
+    if (
+      p.choices
+        ? !p.choices.includes(value as string)
+        : typeof value !== 'number' || !(value >= p.min! && value <= p.max!)
+    ) {
       const range = p.choices ? p.choices.join(', ') : `${p.min} to ${p.max}${p.unit ? ` ${p.unit}` : ''}`
       return `${p.label} cannot be ${value}; it takes ${range}`
     }

@@ -10,20 +10,34 @@ const SPREADERS = [211, 347]
 
 /** First-order shelf with gain `low` at 0 Hz and `high` at Nyquist, half way (in dB) at the corner. */
 function shelf(low: number, high: number, hz: number, sampleRate: number): [number, number, number] {
-  const k = tan(PI * Math.min(hz, sampleRate * 0.49) / sampleRate)
+  const k = tan((PI * Math.min(hz, sampleRate * 0.49)) / sampleRate)
   const root = Math.sqrt(high / low)
   // H(s) = low · (1 + s·root·…)/(1 + s/root): zero and pole placed evenly about the corner.
-  const zero = k / root, pole = k * root
-  const scale = low * (zero + 1) / (pole + 1) * (pole / zero)
-  const b0 = scale, b1 = scale * (zero - 1) / (zero + 1)
+  const zero = k / root,
+    pole = k * root
+  const scale = ((low * (zero + 1)) / (pole + 1)) * (pole / zero)
+  const b0 = scale,
+    b1 = (scale * (zero - 1)) / (zero + 1)
   return [b0, b1, (pole - 1) / (pole + 1)]
 }
 
 /** Sign of row r, column c of the Hadamard matrix. */
-const walsh = (r: number, c: number) => { let v = r & c, odd = 0; while (v) { odd ^= v & 1; v >>= 1 } return odd ? -1 : 1 }
+const walsh = (r: number, c: number) => {
+  let v = r & c,
+    odd = 0
+  while (v) {
+    odd ^= v & 1
+    v >>= 1
+  }
+  return odd ? -1 : 1
+}
 
 export const reverb: Processor = {
-  id: 'reverb', label: 'Reverb', version: 1, keyed: false, linear: true,
+  id: 'reverb',
+  label: 'Reverb',
+  version: 1,
+  keyed: false,
+  linear: true,
   parameters: [
     { name: 'decayS', label: 'Decay', unit: 's', min: 0.2, max: 12, law: 'ratio', initial: 2.2 },
     { name: 'lowDecay', label: 'Low decay', unit: '%', min: 25, max: 200, law: 'ratio', initial: 110 },
@@ -35,20 +49,23 @@ export const reverb: Processor = {
     { name: 'diffusion', label: 'Diffusion', unit: '%', min: 0, max: 90, initial: 62 }
   ],
   build(signal, { builder, key, params, sampleRate }) {
-    const scale = sampleRate / 48000 * (params.size as number) / 100
+    const scale = ((sampleRate / 48000) * (params.size as number)) / 100
     const lengths = LINES.map(l => Math.max(16, Math.round(l * scale)))
     const decay = params.decayS as number
     const bands = [(params.lowDecay as number) / 100, 1, (params.highDecay as number) / 100]
     const shelves = lengths.map(length => {
-      const [low, mid, high] = bands.map(b => pow(10, -3 * length / (decay * b * sampleRate)))
-      return [...shelf(low / mid, 1, params.lowHz as number, sampleRate), ...shelf(mid, high, params.highHz as number, sampleRate)]
+      const [low, mid, high] = bands.map(b => pow(10, (-3 * length) / (decay * b * sampleRate)))
+      return [
+        ...shelf(low / mid, 1, params.lowHz as number, sampleRate),
+        ...shelf(mid, high, params.highHz as number, sampleRate)
+      ]
     })
     const legs = signal.legs.length
     return builder.reverb(key, signal, {
-      preDelay: Math.round((params.preDelayMs as number) * sampleRate / 1000),
+      preDelay: Math.round(((params.preDelayMs as number) * sampleRate) / 1000),
       longestPreDelay: Math.ceil(0.25 * sampleRate),
-      longestLine: Math.ceil(LINES[15] * sampleRate / 48000),
-      spreaders: SPREADERS.map(l => Math.max(8, Math.round(l * sampleRate / 48000))),
+      longestLine: Math.ceil((LINES[15] * sampleRate) / 48000),
+      spreaders: SPREADERS.map(l => Math.max(8, Math.round((l * sampleRate) / 48000))),
       spread: (params.diffusion as number) / 100,
       // Unit input energy spread over sixteen lines and gathered again.
       level: 0.5 / Math.sqrt(legs),

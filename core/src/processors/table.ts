@@ -15,14 +15,29 @@ import { tremolo } from './tremolo'
 import { width } from './width'
 import { complete, type Processor } from './processor'
 
-export const PROCESSORS: Record<string, Processor> =
-  dictionaryBy([equaliser, compressor, limiter, gate, ducker, saturation, spectralKeying, delay, reverb, convolution, tremolo, width], p => p.id)
+export const PROCESSORS: Record<string, Processor> = dictionaryBy(
+  [
+    equaliser,
+    compressor,
+    limiter,
+    gate,
+    ducker,
+    saturation,
+    spectralKeying,
+    delay,
+    reverb,
+    convolution,
+    tremolo,
+    width
+  ],
+  p => p.id
+)
 
 export const LOOP = 'loop'
 
 export const isPlaceholder = (processor: string) => processor !== LOOP && !(processor in PROCESSORS)
 
 export const slotLabel = (processor: string) =>
-  processor === LOOP ? 'Loop' : PROCESSORS[processor]?.label ?? processor
+  processor === LOOP ? 'Loop' : (PROCESSORS[processor]?.label ?? processor)
 
 export const settingsOf = (processor: Processor, params: Params) => complete(processor.parameters, params)

@@ -9,36 +9,74 @@ import { acceptProposals, proposeNetwork, type Proposal } from './propose'
 
 let serial = 0
 const propose = (s: Session) => proposeNetwork(s, () => `p${++serial}`)
-const accept = (s: Session, list: Proposal[], which = list) => applyEdit(s, acceptProposals(list, new Set(which.map(p => p.id)))!).session
+const accept = (s: Session, list: Proposal[], which = list) =>
+  applyEdit(s, acceptProposals(list, new Set(which.map(p => p.id)))!).session
 const bus = (s: Session, name: string) => rows(s, 'channel').find(c => c.name === name && c.kind === 'bus')
 
 function tracks(names: string[]): Session {
   const k = new Sketch()
-  names.forEach((name, i) => { k.medium(`m${i}`, 1, 100); k.track(`t${i}`, `m${i}`, { name }) })
+  names.forEach((name, i) => {
+    k.medium(`m${i}`, 1, 100)
+    k.track(`t${i}`, `m${i}`, { name })
+  })
   return k.session
 }
 const BAND = ['Kick in', 'Snare top', 'Overheads', 'Choir 1', 'Choir 2', 'Narrator', 'Kora DI', 'something']
 
 describe('a proposed network', () => {
   it('gathers families into submixes and stems, with returns, sends and colours', () => {
-    const s = tracks(BAND), list = propose(s), after = accept(s, list)
-    expect(rows(after, 'channel').filter(c => c.kind === 'bus').map(c => `${c.role} ${c.name}`).sort()).toEqual([
-      'main Main', 'return Hall', 'return Room', 'stem Stem Choir', 'stem Stem Narration', 'stem Stem Percussion', 'stem Stem Plucked', 'submix Choir', 'submix Percussion'])
-    expect(after.channel.t0).toMatchObject({ family: 'Percussion', familyGuessed: true, colour: bus(after, 'Percussion')!.colour })
+    const s = tracks(BAND),
+      list = propose(s),
+      after = accept(s, list)
+    expect(
+      rows(after, 'channel')
+        .filter(c => c.kind === 'bus')
+        .map(c => `${c.role} ${c.name}`)
+        .sort()
+    ).toEqual([
+      'main Main',
+      'return Hall',
+      'return Room',
+      'stem Stem Choir',
+      'stem Stem Narration',
+      'stem Stem Percussion',
+      'stem Stem Plucked',
+      'submix Choir',
+      'submix Percussion'
+    ])
+    expect(after.channel.t0).toMatchObject({
+      family: 'Percussion',
+      familyGuessed: true,
+      colour: bus(after, 'Percussion')!.colour
+    })
     for (const i of [0, 1, 2, 3, 4, 5, 6]) expect(whySilent(after, `t${i}`), BAND[i]).toEqual([])
     expect(runChecks(after).map(f => f.check)).toEqual([])
   })
 
   it('has a reason for each, and says what each needs', () => {
     const list = propose(tracks(BAND))
-    for (const p of list) { expect(p.label).not.toBe(''); expect(p.reason).not.toBe(''); for (const n of p.needs) expect(list.map(x => x.id)).toContain(n) }
+    for (const p of list) {
+      expect(p.label).not.toBe('')
+      expect(p.reason).not.toBe('')
+      for (const n of p.needs) expect(list.map(x => x.id)).toContain(n)
+    }
     expect(list.find(p => p.label === 'Stem “Percussion”')!.needs).toHaveLength(2)
   })
 
   it('accepted in part brings what that part needs, and nothing else', () => {
-    const s = tracks(BAND), list = propose(s)
-    const after = accept(s, list, list.filter(p => p.label === 'Stem “Choir”'))
-    expect(rows(after, 'channel').filter(c => c.kind === 'bus').map(c => c.name).sort()).toEqual(['Choir', 'Main', 'Stem Choir'])
+    const s = tracks(BAND),
+      list = propose(s)
+    const after = accept(
+      s,
+      list,
+      list.filter(p => p.label === 'Stem “Choir”')
+    )
+    expect(
+      rows(after, 'channel')
+        .filter(c => c.kind === 'bus')
+        .map(c => c.name)
+        .sort()
+    ).toEqual(['Choir', 'Main', 'Stem Choir'])
     expect(after.channel.t0.family).toBe('')
     expect(acceptProposals(list, new Set())).toBeNull()
   })

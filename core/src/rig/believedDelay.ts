@@ -10,7 +10,10 @@ export function believedDelay(session: Session, loop: Loop): number {
 }
 
 /** The loop by which what comes in at a port is compensated: the first that names it. */
-export const loopReturningAt = (session: Session, port: string): Loop | undefined => rows(session, 'loop').sort(byId).find(l => l.inPorts.includes(port))
+export const loopReturningAt = (session: Session, port: string): Loop | undefined =>
+  rows(session, 'loop')
+    .sort(byId)
+    .find(l => l.inPorts.includes(port))
 
 /** Samples by which what comes in at a port is compensated; null where it is not. */
 export function compensationAt(session: Session, port: string): number | null {

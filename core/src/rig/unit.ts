@@ -4,7 +4,13 @@ import type { PlanBuilder } from '../plan/builder'
 import type { Signal } from '../plan/operations'
 import type { Parameter } from '../processors/processor'
 
-export interface UnitContext { builder: PlanBuilder, key: string, settings: Params, sampleRate: number, seed: number }
+export interface UnitContext {
+  builder: PlanBuilder
+  key: string
+  settings: Params
+  sampleRate: number
+  seed: number
+}
 
 export interface UnitModel {
   model: string
@@ -20,7 +26,9 @@ export interface UnitModel {
   clipDbu: number
   /** Passive units have no power to forget. */
   passive: boolean
-  /** Every jack in belongs to the jack out of the same number and to no other: each side may have an owner of its own. */
+  /**
+   * Every jack in belongs to the jack out of the same number and to no other: each side may have an owner of its own.
+   */
   apart?: true
   linear: boolean
   version: number

@@ -8,142 +8,300 @@ import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../testing/soun
 
 const FRAMES = 6000
 const media = {
-  a: [whiteNoise(FRAMES, 1)], b: [whiteNoise(FRAMES, 2)], s: [whiteNoise(FRAMES, 3), whiteNoise(FRAMES, 4)]
+  a: [whiteNoise(FRAMES, 1)],
+  b: [whiteNoise(FRAMES, 2)],
+  s: [whiteNoise(FRAMES, 3), whiteNoise(FRAMES, 4)]
 }
 
 function start(): Sketch {
   const k = new Sketch()
-  k.medium('a', 1, FRAMES); k.medium('b', 1, FRAMES); k.medium('s', 2, FRAMES)
+  k.medium('a', 1, FRAMES)
+  k.medium('b', 1, FRAMES)
+  k.medium('s', 2, FRAMES)
   k.bus('main', { role: 'main' })
   return k
 }
 
 const cases: Record<string, (k: Sketch) => void> = {
-  'one mono track': k => { k.main(k.track('t', 'a'), 'main') },
-  'one stereo track': k => { k.main(k.track('t', 's'), 'main') },
-  'pan left': k => { k.main(k.track('t', 'a', { pan: -0.6 }), 'main') },
-  'balance right': k => { k.main(k.track('t', 's', { pan: 0.7 }), 'main') },
-  'level, trim, polarity': k => { k.main(k.track('t', 's', { levelDb: -7.3, trimDb: 2.5, flippedLegs: [1] }), 'main') },
-  'a muted leg': k => { k.main(k.track('t', 's', { mutedLegs: [0] }), 'main') },
-  'cuts': k => { k.main(k.track('t', 's', { lowCutHz: 180, highCutHz: 6000 }), 'main') },
-  'a muted track': k => { k.main(k.track('t', 'a', { muted: true }), 'main'); k.main(k.track('u', 'b'), 'main') },
-  'level at −∞': k => { k.main(k.track('t', 'a', { levelDb: null }), 'main'); k.main(k.track('u', 'b'), 'main') },
+  'one mono track': k => {
+    k.main(k.track('t', 'a'), 'main')
+  },
+  'one stereo track': k => {
+    k.main(k.track('t', 's'), 'main')
+  },
+  'pan left': k => {
+    k.main(k.track('t', 'a', { pan: -0.6 }), 'main')
+  },
+  'balance right': k => {
+    k.main(k.track('t', 's', { pan: 0.7 }), 'main')
+  },
+  'level, trim, polarity': k => {
+    k.main(k.track('t', 's', { levelDb: -7.3, trimDb: 2.5, flippedLegs: [1] }), 'main')
+  },
+  'a muted leg': k => {
+    k.main(k.track('t', 's', { mutedLegs: [0] }), 'main')
+  },
+  'cuts': k => {
+    k.main(k.track('t', 's', { lowCutHz: 180, highCutHz: 6000 }), 'main')
+  },
+  'a muted track': k => {
+    k.main(k.track('t', 'a', { muted: true }), 'main')
+    k.main(k.track('u', 'b'), 'main')
+  },
+  'level at −∞': k => {
+    k.main(k.track('t', 'a', { levelDb: null }), 'main')
+    k.main(k.track('u', 'b'), 'main')
+  },
   'two submixes in a row': k => {
-    k.bus('one', { levelDb: -3 }); k.bus('two', { levelDb: -2, pan: 0.2 })
-    k.main(k.track('t', 'a'), 'one'); k.main(k.track('u', 's'), 'one'); k.main('one', 'two'); k.main('two', 'main')
+    k.bus('one', { levelDb: -3 })
+    k.bus('two', { levelDb: -2, pan: 0.2 })
+    k.main(k.track('t', 'a'), 'one')
+    k.main(k.track('u', 's'), 'one')
+    k.main('one', 'two')
+    k.main('two', 'main')
   },
   'a mono submix': k => {
     k.bus('one', { layout: ['M'] })
-    k.main(k.track('t', 's'), 'one'); k.main('one', 'main')
+    k.main(k.track('t', 's'), 'one')
+    k.main('one', 'main')
   },
   'a bus that splits': k => {
-    k.bus('one'); k.bus('two', { levelDb: -9 }); k.bus('three', { flippedLegs: [0] })
-    k.main(k.track('t', 's'), 'one'); k.main('one', 'two'); k.main('one', 'three'); k.main('two', 'main'); k.main('three', 'main')
+    k.bus('one')
+    k.bus('two', { levelDb: -9 })
+    k.bus('three', { flippedLegs: [0] })
+    k.main(k.track('t', 's'), 'one')
+    k.main('one', 'two')
+    k.main('one', 'three')
+    k.main('two', 'main')
+    k.main('three', 'main')
   },
   'sends before and after the fader': k => {
-    k.bus('return', { role: 'return', levelDb: -4 }); k.main('return', 'main')
+    k.bus('return', { role: 'return', levelDb: -4 })
+    k.main('return', 'main')
     const t = k.track('t', 'a', { levelDb: -12, pan: 0.3 })
-    k.main(t, 'main'); k.send(t, 'return', -6, 'pre'); k.send(t, 'return', -3, 'post', { pan: -1 }); k.send(t, 'return', -20, 'input')
+    k.main(t, 'main')
+    k.send(t, 'return', -6, 'pre')
+    k.send(t, 'return', -3, 'post', { pan: -1 })
+    k.send(t, 'return', -20, 'input')
   },
   'a muted track sends nothing': k => {
-    k.bus('return', { role: 'return' }); k.main('return', 'main')
-    const t = k.track('t', 'a', { muted: true }); k.send(t, 'return', 0, 'pre'); k.main(k.track('u', 'b'), 'main')
+    k.bus('return', { role: 'return' })
+    k.main('return', 'main')
+    const t = k.track('t', 'a', { muted: true })
+    k.send(t, 'return', 0, 'pre')
+    k.main(k.track('u', 'b'), 'main')
   },
   'an equaliser': k => {
     k.main(k.track('t', 's'), 'main')
-    k.slot('t', 'equaliser', { kind1: 'bell', hz1: 900, db1: 6, q1: 1.4, kind2: 'high shelf', hz2: 5000, db2: -4, q2: 0.7, kind3: 'notch', hz3: 60, q3: 4 })
+    k.slot('t', 'equaliser', {
+      kind1: 'bell',
+      hz1: 900,
+      db1: 6,
+      q1: 1.4,
+      kind2: 'high shelf',
+      hz2: 5000,
+      db2: -4,
+      q2: 0.7,
+      kind3: 'notch',
+      hz3: 60,
+      q3: 4
+    })
   },
-  'a bell at 30 Hz': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'equaliser', { kind1: 'bell', hz1: 30, db1: 12, q1: 2 }) },
+  'a bell at 30 Hz': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'equaliser', { kind1: 'bell', hz1: 30, db1: 12, q1: 2 })
+  },
   'steep cuts': k => {
     k.main(k.track('t', 'a'), 'main')
     k.slot('t', 'equaliser', { lowCutSlope: '18', lowCutHz: 120, highCutSlope: '48', highCutHz: 9000 })
   },
-  'a compressor': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'compressor', { thresholdDb: -24, ratio: 4, kneeDb: 8, makeupDb: 3 }) },
-  'an RMS compressor': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'compressor', { detector: 'rms', averageMs: 5, attackMs: 2, thresholdDb: -30 }) },
+  'a compressor': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'compressor', { thresholdDb: -24, ratio: 4, kneeDb: 8, makeupDb: 3 })
+  },
+  'an RMS compressor': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'compressor', { detector: 'rms', averageMs: 5, attackMs: 2, thresholdDb: -30 })
+  },
   'a compressor that looks ahead': k => {
-    k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b'), 'main')
+    k.main(k.track('t', 's'), 'main')
+    k.main(k.track('u', 'b'), 'main')
     k.slot('t', 'compressor', { lookAheadMs: 4, thresholdDb: -30, ratio: 6 })
   },
   'a keyed compressor': k => {
     k.main(k.track('t', 's'), 'main')
-    k.key(k.track('u', 'b'), k.slot('t', 'compressor', { thresholdDb: -30, ratio: 10, attackMs: 1 }), 'input', { levelDb: -3 })
+    k.key(k.track('u', 'b'), k.slot('t', 'compressor', { thresholdDb: -30, ratio: 10, attackMs: 1 }), 'input', {
+      levelDb: -3
+    })
   },
   'a key with its own cuts': k => {
     k.main(k.track('t', 's'), 'main')
     k.key(k.track('u', 'b'), k.slot('t', 'compressor', { thresholdDb: -40 }, { keyLowCutHz: 300, keyHighCutHz: 3000 }))
   },
   'a key survives its channel being muted': k => {
-    k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b', { muted: true }), 'main')
+    k.main(k.track('t', 's'), 'main')
+    k.main(k.track('u', 'b', { muted: true }), 'main')
     k.key('u', k.slot('t', 'compressor', { thresholdDb: -40 }), 'pre')
   },
   'a key that is later than the audio': k => {
-    k.main(k.track('t', 's'), 'main'); k.track('u', 'b')
+    k.main(k.track('t', 's'), 'main')
+    k.track('u', 'b')
     k.slot('u', 'compressor', { lookAheadMs: 3 })
     k.key('u', k.slot('t', 'compressor', { thresholdDb: -40 }), 'pre')
   },
   'two keys into one slot': k => {
-    k.main(k.track('t', 's'), 'main'); k.track('u', 'b'); k.track('v', 'a')
+    k.main(k.track('t', 's'), 'main')
+    k.track('u', 'b')
+    k.track('v', 'a')
     const slot = k.slot('t', 'compressor', { thresholdDb: -30 })
-    k.key('u', slot); k.key('v', slot, 'pre', { levelDb: -6 })
+    k.key('u', slot)
+    k.key('v', slot, 'pre', { levelDb: -6 })
   },
   'slots on both sides of the fader': k => {
     k.main(k.track('t', 's', { levelDb: -10 }), 'main')
-    k.slot('t', 'compressor', { thresholdDb: -30 }); k.slot('t', 'compressor', { thresholdDb: -30 }, { afterFader: true })
+    k.slot('t', 'compressor', { thresholdDb: -30 })
+    k.slot('t', 'compressor', { thresholdDb: -30 }, { afterFader: true })
   },
-  'half wet': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'compressor', { lookAheadMs: 1, thresholdDb: -40 }, { mix: 0.4 }) },
+  'half wet': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'compressor', { lookAheadMs: 1, thresholdDb: -40 }, { mix: 0.4 })
+  },
   'bypassed and off': k => {
     k.main(k.track('t', 's'), 'main')
-    k.slot('t', 'compressor', { lookAheadMs: 2 }, { state: 'bypassed' }); k.slot('t', 'equaliser', { kind1: 'bell', db1: 9 }, { state: 'off' })
+    k.slot('t', 'compressor', { lookAheadMs: 2 }, { state: 'bypassed' })
+    k.slot('t', 'equaliser', { kind1: 'bell', db1: 9 }, { state: 'off' })
   },
   'a delay on a return': k => {
-    k.bus('return', { role: 'return' }); k.main('return', 'main')
-    k.slot('return', 'delay', { timeMs: 21, feedback: 60, cross: 30 }); k.main(k.track('t', 'a'), 'main'); k.send('t', 'return', -6)
+    k.bus('return', { role: 'return' })
+    k.main('return', 'main')
+    k.slot('return', 'delay', { timeMs: 21, feedback: 60, cross: 30 })
+    k.main(k.track('t', 'a'), 'main')
+    k.send('t', 'return', -6)
   },
   'a delay feeding a return': k => {
-    k.bus('echo', { role: 'return' }); k.bus('room', { role: 'return' }); k.main('echo', 'main'); k.main('room', 'main')
-    k.slot('echo', 'delay', { timeMs: 15 }); k.slot('room', 'delay', { timeMs: 7, feedback: 80 })
-    k.send(k.track('t', 's'), 'echo', 0); k.send('echo', 'room', -3)
+    k.bus('echo', { role: 'return' })
+    k.bus('room', { role: 'return' })
+    k.main('echo', 'main')
+    k.main('room', 'main')
+    k.slot('echo', 'delay', { timeMs: 15 })
+    k.slot('room', 'delay', { timeMs: 7, feedback: 80 })
+    k.send(k.track('t', 's'), 'echo', 0)
+    k.send('echo', 'room', -3)
   },
-  'a processor that is not here': k => { k.main(k.track('t', 's'), 'main'); k.slot('t', 'shimmerbox', { depth: 3 }) },
+  'a processor that is not here': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'shimmerbox', { depth: 3 })
+  },
   'a level that rides, with a step and a rise from silence': k => {
     k.main(k.track('t', 's', { levelDb: -3 }), 'main')
-    k.move({ channel: 't' }, 'levelDb', [[500, 0], [1333, -12], [1333, 3], [2001, -60], [2400, null], [3000, null], [3500, 0]])
+    k.move({ channel: 't' }, 'levelDb', [
+      [500, 0],
+      [1333, -12],
+      [1333, 3],
+      [2001, -60],
+      [2400, null],
+      [3000, null],
+      [3500, 0]
+    ])
   },
   'a level that rides behind look-ahead': k => {
-    k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b'), 'main')
-    k.slot('u', 'compressor', { lookAheadMs: 2, thresholdDb: -40 }); k.move({ channel: 'u' }, 'levelDb', [[100, -20], [4111, 6]])
+    k.main(k.track('t', 's'), 'main')
+    k.main(k.track('u', 'b'), 'main')
+    k.slot('u', 'compressor', { lookAheadMs: 2, thresholdDb: -40 })
+    k.move({ channel: 'u' }, 'levelDb', [
+      [100, -20],
+      [4111, 6]
+    ])
   },
-  'a mono track that is panned across': k => { k.main(k.track('t', 'a', { pan: 0.5 }), 'main'); k.move({ channel: 't' }, 'pan', [[0, -1], [3000, 1], [4500, 0.2]]) },
-  'a stereo track whose balance moves': k => { k.main(k.track('t', 's'), 'main'); k.move({ channel: 't' }, 'pan', [[700, 1], [5000, -1]]) },
+  'a mono track that is panned across': k => {
+    k.main(k.track('t', 'a', { pan: 0.5 }), 'main')
+    k.move({ channel: 't' }, 'pan', [
+      [0, -1],
+      [3000, 1],
+      [4500, 0.2]
+    ])
+  },
+  'a stereo track whose balance moves': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.move({ channel: 't' }, 'pan', [
+      [700, 1],
+      [5000, -1]
+    ])
+  },
   'a stereo bus panned into mono': k => {
-    k.bus('one', { layout: ['M'] }); k.main('one', 'main')
-    k.main(k.track('t', 's'), 'one'); k.move({ channel: 't' }, 'pan', [[700, 1], [5000, -1]])
+    k.bus('one', { layout: ['M'] })
+    k.main('one', 'main')
+    k.main(k.track('t', 's'), 'one')
+    k.move({ channel: 't' }, 'pan', [
+      [700, 1],
+      [5000, -1]
+    ])
   },
   'sends that ride and move': k => {
-    k.bus('return', { role: 'return' }); k.main('return', 'main')
+    k.bus('return', { role: 'return' })
+    k.main('return', 'main')
     const t = k.track('t', 'a', { levelDb: -12, pan: 0.3 })
-    k.main(t, 'main'); const pre = k.send(t, 'return', -6, 'pre'), post = k.send(t, 'return', -3, 'post', { pan: -1 })
-    k.move({ feed: pre }, 'levelDb', [[1000, null], [1800, 0]]); k.move({ feed: post }, 'pan', [[0, -1], [5999, 1]]); k.move({ channel: 't' }, 'pan', [[2000, 0], [4000, -0.7]])
+    k.main(t, 'main')
+    const pre = k.send(t, 'return', -6, 'pre'),
+      post = k.send(t, 'return', -3, 'post', { pan: -1 })
+    k.move({ feed: pre }, 'levelDb', [
+      [1000, null],
+      [1800, 0]
+    ])
+    k.move({ feed: post }, 'pan', [
+      [0, -1],
+      [5999, 1]
+    ])
+    k.move({ channel: 't' }, 'pan', [
+      [2000, 0],
+      [4000, -0.7]
+    ])
   },
   'a key that rides': k => {
     k.main(k.track('t', 's'), 'main')
-    const key = k.key(k.track('u', 'b'), k.slot('t', 'compressor', { thresholdDb: -30, ratio: 10, attackMs: 1 }), 'input')
-    k.move({ feed: key }, 'levelDb', [[0, -40], [5000, 0]])
+    const key = k.key(
+      k.track('u', 'b'),
+      k.slot('t', 'compressor', { thresholdDb: -30, ratio: 10, attackMs: 1 }),
+      'input'
+    )
+    k.move({ feed: key }, 'levelDb', [
+      [0, -40],
+      [5000, 0]
+    ])
   },
-  'an envelope that is off': k => { k.main(k.track('t', 's'), 'main'); k.move({ channel: 't' }, 'levelDb', [[0, -30]], { on: false }) },
+  'an envelope that is off': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.move({ channel: 't' }, 'levelDb', [[0, -30]], { on: false })
+  },
   'a bell that moves': k => {
     k.main(k.track('t', 's'), 'main')
-    k.move({ slot: k.slot('t', 'equaliser', { kind1: 'bell', hz1: 900, q1: 1.4 }) }, 'db1', [[300, -12], [2200, 12], [2200, 0], [5000, 4]])
+    k.move({ slot: k.slot('t', 'equaliser', { kind1: 'bell', hz1: 900, q1: 1.4 }) }, 'db1', [
+      [300, -12],
+      [2200, 12],
+      [2200, 0],
+      [5000, 4]
+    ])
   },
-  'a mix that moves': k => { k.main(k.track('t', 's'), 'main'); k.move({ slot: k.slot('t', 'compressor', { thresholdDb: -50 }) }, 'mix', [[512, 0], [3000, 1]]) },
-  'a parked track': k => { k.main(k.track('t', 's'), 'main'); k.main(k.track('u', 'b', { parked: true }), 'main') }
+  'a mix that moves': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.move({ slot: k.slot('t', 'compressor', { thresholdDb: -50 }) }, 'mix', [
+      [512, 0],
+      [3000, 1]
+    ])
+  },
+  'a parked track': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.main(k.track('u', 'b', { parked: true }), 'main')
+  }
 }
 
 async function compare(session: Session) {
   const rendered = await renderTaps(session, media, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })
   if (session.channel.u?.parked) delete session.feed.f0002
   const expected = reference(session, media, FRAMES)('main', 'post')
-  return rendered.get('main@post')!.map((leg, i) => ({ residual: rmsDb(difference(leg, expected[i])), level: rmsDb(expected[i]), top: peak(leg) }))
+  return rendered
+    .get('main@post')!
+    .map((leg, i) => ({ residual: rmsDb(difference(leg, expected[i])), level: rmsDb(expected[i]), top: peak(leg) }))
 }
 
 describe('the mix equals the reference within −125 dBFS', () => {
@@ -160,7 +318,11 @@ describe('the mix equals the reference within −125 dBFS', () => {
     const k = start()
     k.track('t', 's')
     let last = 't'
-    for (let i = 1; i <= 32; i++) { k.bus(`bus-${i}`, { levelDb: i % 2 ? -3 : 3 }); k.main(last, `bus-${i}`); last = `bus-${i}` }
+    for (let i = 1; i <= 32; i++) {
+      k.bus(`bus-${i}`, { levelDb: i % 2 ? -3 : 3 })
+      k.main(last, `bus-${i}`)
+      last = `bus-${i}`
+    }
     k.main(last, 'main')
     for (const leg of await compare(k.session)) expect(leg.residual).toBeLessThan(-125)
   })
@@ -168,12 +330,24 @@ describe('the mix equals the reference within −125 dBFS', () => {
 
 describe('the samples do not depend on how they are asked for', () => {
   const k = start()
-  k.bus('room', { role: 'return' }); k.main('room', 'main'); k.bus('sub'); k.main('sub', 'main')
-  k.slot('room', 'reverb', {}); k.slot('sub', 'compressor', { lookAheadMs: 2 })
+  k.bus('room', { role: 'return' })
+  k.main('room', 'main')
+  k.bus('sub')
+  k.main('sub', 'main')
+  k.slot('room', 'reverb', {})
+  k.slot('sub', 'compressor', { lookAheadMs: 2 })
   // Every processor there is, one after the other.
-  for (const id of Object.keys(PROCESSORS)) k.slot('sub', id, id === 'gate' ? { thresholdDb: -70 } : {}, id === 'delay' || id === 'reverb' ? { mix: 0.3 } : {})
-  k.main(k.track('t', 's'), 'sub'); k.main(k.track('u', 'a'), 'main'); k.send('t', 'room', -3); k.send('u', 'room', -6, 'pre')
-  const taps = [{ channel: 'main', tap: 'post' as const }, { channel: 'sub', tap: 'pre' as const }, { channel: 'room', tap: 'post' as const }]
+  for (const id of Object.keys(PROCESSORS))
+    k.slot('sub', id, id === 'gate' ? { thresholdDb: -70 } : {}, id === 'delay' || id === 'reverb' ? { mix: 0.3 } : {})
+  k.main(k.track('t', 's'), 'sub')
+  k.main(k.track('u', 'a'), 'main')
+  k.send('t', 'room', -3)
+  k.send('u', 'room', -6, 'pre')
+  const taps = [
+    { channel: 'main', tap: 'post' as const },
+    { channel: 'sub', tap: 'pre' as const },
+    { channel: 'room', tap: 'post' as const }
+  ]
 
   it('at 64, 100 and 4096 frames a request, and in a plan with only this tap', async () => {
     const all = await renderTaps(k.session, media, FRAMES, { taps })

@@ -15,7 +15,9 @@ async function run(k: Sketch, media: Record<string, Float32Array[]>, live = fals
   const taps = [{ channel: 'main', tap: 'post' as const }]
   const stream = new PlanStream(compile(k.session, { taps, live }), k.session, reader)
   const out: Float32Array[] = []
-  await render(stream, { from: 0, frames: FRAMES }, (name, audio) => { if (name === 'main@post') out.push(audio[0]) })
+  await render(stream, { from: 0, frames: FRAMES }, (name, audio) => {
+    if (name === 'main@post') out.push(audio[0])
+  })
   return { out: Float32Array.from(out.flatMap(a => [...a])), faults: stream.faults() }
 }
 
@@ -24,23 +26,36 @@ function sketch(processor: string, rate: number) {
   const k = new Sketch('test', { sampleRate: rate })
   for (const id of ['x', 'y']) k.medium(id, 1, FRAMES)
   k.bus('main', { role: 'main', layout: ['M'] })
-  k.main(k.track('t', 'x'), 'main'); k.main(k.track('u', 'y'), 'main')
-  k.slot('t', processor); k.slot('t', processor, {}, { afterFader: true })
+  k.main(k.track('t', 'x'), 'main')
+  k.main(k.track('u', 'y'), 'main')
+  k.slot('t', processor)
+  k.slot('t', processor, {}, { afterFader: true })
   return k
 }
 
 const INPUTS: Record<string, (n: number) => number> = {
-  'silence': () => 0, 'an impulse': n => n === 700 ? 1 : 0, 'full scale': n => n % 2 ? 1 : -1, 'denormals': n => (n % 3 - 1) * 1e-41,
-  'far too loud': n => (n % 2 ? 1 : -1) * 3e38, 'NaN among sound': n => n % 1000 === 500 ? NaN : 0.1 * Math.sin(n / 9), '∞ among sound': n => n === 3000 ? Infinity : 0.1 * Math.sin(n / 9)
+  'silence': () => 0,
+  'an impulse': n => (n === 700 ? 1 : 0),
+  'full scale': n => (n % 2 ? 1 : -1),
+  'denormals': n => ((n % 3) - 1) * 1e-41,
+  'far too loud': n => (n % 2 ? 1 : -1) * 3e38,
+  'NaN among sound': n => (n % 1000 === 500 ? NaN : 0.1 * Math.sin(n / 9)),
+  '∞ among sound': n => (n === 3000 ? Infinity : 0.1 * Math.sin(n / 9))
 }
 
 describe.each([44100, 48000, 96000])('every processor at %i Hz', rate => {
-  it.each(Object.keys(PROCESSORS).flatMap(p => Object.keys(INPUTS).map(i => [p, i] as const)))('%s, fed with %s', async (processor, input) => {
-    const { out } = await run(sketch(processor, rate), { x: [Float32Array.from({ length: FRAMES }, (_, n) => INPUTS[input](n))], y: [sine(FRAMES, 440, 0.25, rate)] })
-    expect(out.every(Number.isFinite)).toBe(true)
-    // The other track goes through in any case.
-    expect(peak(out.subarray(6000))).toBeGreaterThan(0.2)
-  })
+  it.each(Object.keys(PROCESSORS).flatMap(p => Object.keys(INPUTS).map(i => [p, i] as const)))(
+    '%s, fed with %s',
+    async (processor, input) => {
+      const { out } = await run(sketch(processor, rate), {
+        x: [Float32Array.from({ length: FRAMES }, (_, n) => INPUTS[input](n))],
+        y: [sine(FRAMES, 440, 0.25, rate)]
+      })
+      expect(out.every(Number.isFinite)).toBe(true)
+      // The other track goes through in any case.
+      expect(peak(out.subarray(6000))).toBeGreaterThan(0.2)
+    }
+  )
 })
 
 describe('what is told', () => {
@@ -58,7 +73,14 @@ describe('what is told', () => {
     for (const live of [false, true]) {
       const k = sketch('equaliser', 48000)
       for (const s of Object.values(k.session.slot)) if (s.afterFader) s.params = { kind1: 'low shelf', db1: 24 }
-      const { out, faults } = await run(k, { x: [Float32Array.from({ length: FRAMES }, (_, n) => n < 2000 ? 0 : 3e38)], y: [whiteNoise(FRAMES, 1, 0.25)] }, live)
+      const { out, faults } = await run(
+        k,
+        {
+          x: [Float32Array.from({ length: FRAMES }, (_, n) => (n < 2000 ? 0 : 3e38))],
+          y: [whiteNoise(FRAMES, 1, 0.25)]
+        },
+        live
+      )
       expect(faults).toEqual(['t'])
       expect(out.every(Number.isFinite)).toBe(true)
       expect(peak(out.subarray(6000))).toBeCloseTo(0.25, 2)
@@ -66,6 +88,8 @@ describe('what is told', () => {
   })
 
   it('sound sessions have none', async () => {
-    expect((await run(sketch('compressor', 48000), { x: [whiteNoise(FRAMES, 1)], y: [whiteNoise(FRAMES, 2)] })).faults).toEqual([])
+    expect(
+      (await run(sketch('compressor', 48000), { x: [whiteNoise(FRAMES, 1)], y: [whiteNoise(FRAMES, 2)] })).faults
+    ).toEqual([])
   })
 })

@@ -3,24 +3,35 @@ import { describe, expect, it } from 'vitest'
 import { NOBODY, type Op } from '../plan/operations'
 import { Glides } from './glide'
 
-const op = (kind: Op['kind'], ...params: number[]): Op => ({ kind, owner: NOBODY, key: 'x', ins: [], outs: [], params, state: 0 })
+const op = (kind: Op['kind'], ...params: number[]): Op => ({
+  kind,
+  owner: NOBODY,
+  key: 'x',
+  ins: [],
+  outs: [],
+  params,
+  state: 0
+})
 const BLOCKS = 18
 
 describe('a glide', () => {
   it('reaches its aim in 18 blocks, without going back or beyond', () => {
-    const g = new Glides(), place = Float64Array.of(1, -4)
+    const g = new Glides(),
+      place = Float64Array.of(1, -4)
     g.aim(op('mix', 0, 4), place)
     let [a, b] = place
     for (let n = 0; n < BLOCKS; n++) {
       g.step()
-      expect(place[0]).toBeLessThanOrEqual(a); expect(place[1]).toBeGreaterThanOrEqual(b)
+      expect(place[0]).toBeLessThanOrEqual(a)
+      expect(place[1]).toBeGreaterThanOrEqual(b)
       ;[a, b] = place
     }
     expect([...place]).toEqual([0, 4])
   })
 
   it('changes add up: a steady hand is followed at a steady pace', () => {
-    const g = new Glides(), place = Float64Array.of(0)
+    const g = new Glides(),
+      place = Float64Array.of(0)
     const way: number[] = []
     for (let n = 0; n < 90; n++) {
       if (n % 6 === 0) g.aim(op('mix', n / 6 + 1), place)
@@ -32,7 +43,8 @@ describe('a glide', () => {
   })
 
   it('a change back on the way returns without a jump', () => {
-    const g = new Glides(), place = Float64Array.of(0)
+    const g = new Glides(),
+      place = Float64Array.of(0)
     g.aim(op('mix', 1), place)
     for (let n = 0; n < 9; n++) g.step()
     const half = place[0]
@@ -44,10 +56,14 @@ describe('a glide', () => {
   })
 
   it('what cannot lie between two settings is there at once; what somebody else sets is let go; settling ends all', () => {
-    const g = new Glides(), delay = Float64Array.of(10), mix = Float64Array.of(0), other = Float64Array.of(0)
+    const g = new Glides(),
+      delay = Float64Array.of(10),
+      mix = Float64Array.of(0),
+      other = Float64Array.of(0)
     g.aim(op('delay', 20), delay)
     expect(delay[0]).toBe(20)
-    g.aim(op('mix', 1), mix); g.aim(op('mix', 1), other)
+    g.aim(op('mix', 1), mix)
+    g.aim(op('mix', 1), other)
     g.drop(mix)
     mix[0] = 0.5
     g.step()

@@ -6,24 +6,29 @@ import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
 import { schedule, type Step } from './schedule'
 
-interface Exports { run(table: number, count: number, frame: number): void }
+interface Exports {
+  run(table: number, count: number, frame: number): void
+}
 
 let module: WebAssembly.Module | undefined
 
 /** The kernels, compiled once. */
 export function kernels(): WebAssembly.Module {
-  return module ??= new WebAssembly.Module(bytesOf(kernelBase64))
+  return (module ??= new WebAssembly.Module(bytesOf(kernelBase64)))
 }
 
 function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
   const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
   const value = new Uint8Array(128)
   for (let i = 0; i < 64; i++) value[alphabet.charCodeAt(i)] = i
-  const length = base64.length * 3 / 4 - (base64.endsWith('==') ? 2 : base64.endsWith('=') ? 1 : 0)
+  const length = (base64.length * 3) / 4 - (base64.endsWith('==') ? 2 : base64.endsWith('=') ? 1 : 0)
   const out = new Uint8Array(length)
   for (let i = 0, o = 0; i < base64.length; i += 4) {
-    const word = value[base64.charCodeAt(i)] << 18 | value[base64.charCodeAt(i + 1)] << 12
-      | value[base64.charCodeAt(i + 2)] << 6 | value[base64.charCodeAt(i + 3)]
+    const word =
+      (value[base64.charCodeAt(i)] << 18) |
+      (value[base64.charCodeAt(i + 1)] << 12) |
+      (value[base64.charCodeAt(i + 2)] << 6) |
+      value[base64.charCodeAt(i + 3)]
     for (let k = 16; k >= 0 && o < length; k -= 8) out[o++] = word >> k
   }
   return out
@@ -32,7 +37,14 @@ function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
 const FIRST_FREE = 65536 // the module's own data lies below
 const PAGE = 65536
 
-interface Place { op: Op, params: number, state: number, /** Where its response lies, and whether it is there. */ data?: number, brought?: boolean, values?: Float64Array }
+interface Place {
+  op: Op
+  params: number
+  state: number
+  /** Where its response lies, and whether it is there. */ data?: number
+  brought?: boolean
+  values?: Float64Array
+}
 
 export class Machine {
   /** Frame at which the next block starts. */
@@ -50,7 +62,11 @@ export class Machine {
   constructor(ops: Op[]) {
     const { steps, buffers } = schedule(ops)
     let top = FIRST_FREE
-    const take = (bytes: number) => { const at = top; top = (top + bytes + 15) & ~15; return at }
+    const take = (bytes: number) => {
+      const at = top
+      top = (top + bytes + 15) & ~15
+      return at
+    }
 
     const firstBuffer = take(buffers * BLOCK * 4)
     const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
@@ -59,8 +75,11 @@ export class Machine {
     this.table = take(steps.length * 4)
     this.steps = steps.length
     this.lanes = steps.map(s => s.lanes)
-    const firstStaging = new Map(ops.filter(o => o.kind === 'source' || o.kind === 'sink')
-      .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)]))
+    const firstStaging = new Map(
+      ops
+        .filter(o => o.kind === 'source' || o.kind === 'sink')
+        .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)])
+    )
     const data = new Map(ops.filter(o => o.response).map(op => [op, take(dataBytes(op))]))
     const from = top
     const state = new Map(ops.map(op => [op, take(op.state)]))
@@ -68,11 +87,17 @@ export class Machine {
 
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(top / PAGE), maximum: PAGE })
     const instance = new WebAssembly.Instance(kernels(), {
-      env: { memory: this.memory, abort: () => { throw new Error('a kernel failed') } }
+      env: {
+        memory: this.memory,
+        abort: () => {
+          throw new Error('a kernel failed')
+        }
+      }
     })
     this.exports = instance.exports as unknown as Exports
 
-    const words = new Int32Array(this.memory.buffer), floats = new Float64Array(this.memory.buffer)
+    const words = new Int32Array(this.memory.buffer),
+      floats = new Float64Array(this.memory.buffer)
     for (const op of ops) {
       const place: Place = { op, params: params.get(op)!, state: state.get(op)! }
       if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
@@ -81,10 +106,16 @@ export class Machine {
       if (staged !== undefined) {
         op.params[0] = staged
         const legs = Math.max(op.ins.length, op.outs.length)
-        this.staging.set(op.key, Array.from({ length: legs }, (_, i) => new Float32Array(this.memory.buffer, staged + i * CHUNK * 4, CHUNK)))
+        this.staging.set(
+          op.key,
+          Array.from({ length: legs }, (_, i) => new Float32Array(this.memory.buffer, staged + i * CHUNK * 4, CHUNK))
+        )
       }
       const held = data.get(op)
-      if (held !== undefined) { op.params[0] = held; place.data = held }
+      if (held !== undefined) {
+        op.params[0] = held
+        place.data = held
+      }
       floats.set(op.params, place.params >> 3)
     }
     const buffer = (b: number) => firstBuffer + b * BLOCK * 4
@@ -94,15 +125,31 @@ export class Machine {
       words[(this.table >> 2) + i] = entries[i]
       const secondParams = second ? params.get(second)! : params.get(first)!
       const secondState = second ? state.get(second)! : spare
-      words.set([KIND[first.kind], params.get(first)!, state.get(first)!, step.ins.length, step.outs.length,
-        ...step.ins.map(buffer), ...step.outs.map(buffer), secondParams, secondState], at)
+      words.set(
+        [
+          KIND[first.kind],
+          params.get(first)!,
+          state.get(first)!,
+          step.ins.length,
+          step.outs.length,
+          ...step.ins.map(buffer),
+          ...step.outs.map(buffer),
+          secondParams,
+          secondState
+        ],
+        at
+      )
     })
   }
 
   /** Legs × 4096 frames that the host fills (sources) or reads (sinks); frame f lies at f mod 4096. */
-  stagingOf(key: string): Float32Array[] { return this.staging.get(key)! }
+  stagingOf(key: string): Float32Array[] {
+    return this.staging.get(key)!
+  }
 
-  get bytes(): number { return this.memory.buffer.byteLength }
+  get bytes(): number {
+    return this.memory.buffer.byteLength
+  }
 
   run(): void {
     this.glides.step()
@@ -110,10 +157,14 @@ export class Machine {
     this.frame += BLOCK
   }
 
-  get stepCount(): number { return this.steps }
+  get stepCount(): number {
+    return this.steps
+  }
 
   /** The operations of each step, in the order in which they run. */
-  eachStep(look: (lanes: readonly Op[], index: number) => void): void { this.lanes.forEach(look) }
+  eachStep(look: (lanes: readonly Op[], index: number) => void): void {
+    this.lanes.forEach(look)
+  }
 
   /** Like `run`, adding the time of each step to `into`. */
   runTimed(clock: () => number, into: Float64Array): void {
@@ -130,18 +181,25 @@ export class Machine {
   /** Seconds that timing a step takes by itself. */
   emptyStep(clock: () => number, times: number): number {
     const begin = clock()
-    for (let i = 0; i < times; i++) { this.exports.run(this.table, 0, this.frame); clock() }
+    for (let i = 0; i < times; i++) {
+      this.exports.run(this.table, 0, this.frame)
+      clock()
+    }
     return (clock() - begin) / times
   }
 
   /** Operations in which blocks were silenced because numbers in them were none, see kernels/mix.ts. */
   faults(): Op[] {
     const words = new Int32Array(this.memory.buffer)
-    return [...this.places.values()].filter(({ op, state }) => (op.kind === 'mix' || op.kind === 'source') && words[(state >> 2) + 1]).map(p => p.op)
+    return [...this.places.values()]
+      .filter(({ op, state }) => (op.kind === 'mix' || op.kind === 'source') && words[(state >> 2) + 1])
+      .map(p => p.op)
   }
 
   /** Has the response of this operation been brought? */
-  hasData(key: string): boolean { return !!this.places.get(key)?.brought }
+  hasData(key: string): boolean {
+    return !!this.places.get(key)?.brought
+  }
 
   /** Memory for the response of an operation, which counts as brought from now on. */
   dataOf(key: string): Uint8Array {
@@ -159,10 +217,13 @@ export class Machine {
   /** The same view for the same operation every time. */
   private paramsOf(key: string): Float64Array {
     const place = this.places.get(key)!
-    return place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length)
+    return (place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length))
   }
 
-  /** Takes new parameters if the plan has the same shape; says whether it did. What can glide gets there within some blocks. */
+  /**
+   * Takes new parameters if the plan has the same shape; says whether it did. What can glide gets there within some
+   * blocks.
+   */
   update(ops: Op[]): boolean {
     if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
     for (const op of ops) {
@@ -177,18 +238,25 @@ export class Machine {
   /** New parameters for one operation; other lengths would be another shape and are left alone. */
   set(key: string, params: readonly number[]): void {
     const place = this.places.get(key)
-    if (place && place.op.params.length === params.length) { this.glides.drop(this.paramsOf(key)); this.paramsOf(key).set(params) }
+    if (place && place.op.params.length === params.length) {
+      this.glides.drop(this.paramsOf(key))
+      this.paramsOf(key).set(params)
+    }
   }
 
   /** Carries the state of every operation that both plans have, and the time. */
   takeOver(other: Machine): void {
     this.frame = other.frame
-    const mine = new Uint8Array(this.memory.buffer), theirs = new Uint8Array(other.memory.buffer)
+    const mine = new Uint8Array(this.memory.buffer),
+      theirs = new Uint8Array(other.memory.buffer)
     for (const [key, place] of this.places) {
       const old = other.places.get(key)
       if (old && old.op.kind === place.op.kind && old.op.state === place.op.state) {
         mine.set(theirs.subarray(old.state, old.state + old.op.state), place.state)
-        if (old.brought && place.data) { mine.set(theirs.subarray(old.data!, old.data! + dataBytes(old.op)), place.data); place.brought = true }
+        if (old.brought && place.data) {
+          mine.set(theirs.subarray(old.data!, old.data! + dataBytes(old.op)), place.data)
+          place.brought = true
+        }
       }
     }
     for (const [key, legs] of this.staging) {
@@ -197,11 +265,11 @@ export class Machine {
   }
 
   /** Everything that a later block depends on; sources are filled anew. */
-  save(): { frame: number, state: Uint8Array } {
+  save(): { frame: number; state: Uint8Array } {
     return { frame: this.frame, state: new Uint8Array(this.memory.buffer).slice(...this.states) }
   }
 
-  restore(saved: { frame: number, state: Uint8Array }): void {
+  restore(saved: { frame: number; state: Uint8Array }): void {
     this.glides.settle()
     this.frame = saved.frame
     new Uint8Array(this.memory.buffer).set(saved.state, this.states[0])
@@ -209,9 +277,16 @@ export class Machine {
 }
 
 function sameShape(a: Op | undefined, b: Op): boolean {
-  return !!a && a.kind === b.kind && a.state === b.state && a.params.length === b.params.length
-    && a.ins.length === b.ins.length && a.outs.length === b.outs.length
-    && a.ins.every((x, i) => x === b.ins[i]) && a.outs.every((x, i) => x === b.outs[i])
+  return (
+    !!a &&
+    a.kind === b.kind &&
+    a.state === b.state &&
+    a.params.length === b.params.length &&
+    a.ins.length === b.ins.length &&
+    a.outs.length === b.outs.length &&
+    a.ins.every((x, i) => x === b.ins[i]) &&
+    a.outs.every((x, i) => x === b.outs[i]) &&
     // A ring's or a cascade's size is part of the shape.
-    && (a.kind !== 'equaliser' || a.params[0] === b.params[0])
+    (a.kind !== 'equaliser' || a.params[0] === b.params[0])
+  )
 }

@@ -2,9 +2,16 @@
 import type { Op } from '../plan/operations'
 
 /** One entry of the module's table: one operation, or two lanes of the same kind. */
-export interface Step { lanes: Op[], ins: number[], outs: number[] }
+export interface Step {
+  lanes: Op[]
+  ins: number[]
+  outs: number[]
+}
 
-export interface Schedule { steps: Step[], buffers: number }
+export interface Schedule {
+  steps: Step[]
+  buffers: number
+}
 
 /** Kinds whose kernels carry two unrelated lanes. */
 const PAIRED = new Set(['equaliser', 'compressor'])
@@ -15,8 +22,12 @@ export function schedule(ops: Op[]): Schedule {
   const level = new Map<Op, number>()
   // Builders only use what exists already, so one pass in the order of making suffices.
   for (const op of ops) level.set(op, 1 + Math.max(0, ...op.ins.map(b => level.get(maker.get(b)!)!)))
-  const ordered = ops.map((op, i) => ({ op, i }))
-    .sort((a, b) => level.get(a.op)! - level.get(b.op)! || (a.op.kind < b.op.kind ? -1 : a.op.kind > b.op.kind ? 1 : a.i - b.i))
+  const ordered = ops
+    .map((op, i) => ({ op, i }))
+    .sort(
+      (a, b) =>
+        level.get(a.op)! - level.get(b.op)! || (a.op.kind < b.op.kind ? -1 : a.op.kind > b.op.kind ? 1 : a.i - b.i)
+    )
     .map(o => o.op)
   return assign(pair(ordered, level))
 }
@@ -25,11 +36,20 @@ function pair(ordered: Op[], level: Map<Op, number>): Op[][] {
   const steps: Op[][] = []
   const waiting = new Map<string, Op[]>()
   for (const op of ordered) {
-    if (!PAIRED.has(op.kind)) { steps.push([op]); continue }
+    if (!PAIRED.has(op.kind)) {
+      steps.push([op])
+      continue
+    }
     const likeness = `${op.kind}/${level.get(op)}/${op.kind === 'equaliser' ? op.params[0] : ''}`
     const partner = waiting.get(likeness)
-    if (partner) { partner.push(op); waiting.delete(likeness) }
-    else { const lanes = [op]; steps.push(lanes); waiting.set(likeness, lanes) }
+    if (partner) {
+      partner.push(op)
+      waiting.delete(likeness)
+    } else {
+      const lanes = [op]
+      steps.push(lanes)
+      waiting.set(likeness, lanes)
+    }
   }
   return steps
 }
@@ -47,7 +67,13 @@ function assign(steps: Op[][]): Schedule {
   const done: Step[] = []
   steps.forEach((lanes, at) => {
     // Outputs are taken before inputs are given back: no kernel works in place.
-    const outs = lanes.flatMap(op => op.outs.map(b => { const r = take(); real.set(b, r); return r }))
+    const outs = lanes.flatMap(op =>
+      op.outs.map(b => {
+        const r = take()
+        real.set(b, r)
+        return r
+      })
+    )
     const ins = lanes.flatMap(op => op.ins.map(b => real.get(b)!))
     if (PAIRED.has(lanes[0].kind) && lanes.length === 1) {
       // A lane without a partner computes its own input twice; the second result is dropped.
@@ -55,7 +81,8 @@ function assign(steps: Op[][]): Schedule {
       done.push({ lanes, ins: [...ins, ...ins], outs: [...outs, spare] })
       free.push(spare)
     } else done.push({ lanes, ins, outs })
-    for (const b of new Set(lanes.flatMap(op => [...op.ins, ...op.outs]))) if (lastUse.get(b) === at) free.push(real.get(b)!)
+    for (const b of new Set(lanes.flatMap(op => [...op.ins, ...op.outs])))
+      if (lastUse.get(b) === at) free.push(real.get(b)!)
   })
   return { steps: done, buffers: count }
 }

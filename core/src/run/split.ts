@@ -1,5 +1,7 @@
-// A plan in two halves that run side by side: a prefix of its operations in the order of making (which only ever uses what
-// exists already), and the rest. What the second half needs of the first crosses over, a chunk of 4096 frames at a time.
+// A plan in two halves that run side by side: a prefix of its operations in the order of making (which only ever uses
+// what
+// exists already), and the rest. What the second half needs of the first crosses over, a chunk of 4096 frames at a
+// time.
 // Same operations, same order, same samples.
 import type { Session } from '../session/session'
 import { NOBODY, type Op } from '../plan/operations'
@@ -8,17 +10,38 @@ import type { Machine } from './machine'
 import { firstSoundOf, PlanStream } from './stream'
 import type { MediaReader } from './mediaReader'
 
-export interface Split { first: Plan, second: Plan, /** Legs that cross over. */ crossing: number }
+export interface Split {
+  first: Plan
+  second: Plan
+  /** Legs that cross over. */ crossing: number
+}
 
 /** Where legs leave the first half, and where they come into the second. */
-export const CROSS_OUT = 'cross/out', CROSS_IN = 'cross/in'
+export const CROSS_OUT = 'cross/out',
+  CROSS_IN = 'cross/in'
 
 /** Cost of an operation in about nanoseconds a sample: only ratios count, to cut where both halves take as long. */
 const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
-  source: op => op.outs.length, mix: op => 0.15 * op.ins.length, equaliser: op => 1.5 * op.params[0], compressor: () => 7, gate: () => 6,
-  peaks: op => 110 * op.ins.length, ceiling: () => 25, reverb: op => 60 + 35 * op.outs.length, echo: op => 18 * op.outs.length, saturate: () => 200,
-  spectral: op => op.params[0] * (4 + 6 * op.outs.length), swing: () => 30, fir: op => 0.4 * op.params[0], convolve: () => 25, drift: () => 60, voice: () => 40,
-  envelope: () => 4, lookup: () => 2, noise: () => 8, bend: () => 60
+  source: op => op.outs.length,
+  mix: op => 0.15 * op.ins.length,
+  equaliser: op => 1.5 * op.params[0],
+  compressor: () => 7,
+  gate: () => 6,
+  peaks: op => 110 * op.ins.length,
+  ceiling: () => 25,
+  reverb: op => 60 + 35 * op.outs.length,
+  echo: op => 18 * op.outs.length,
+  saturate: () => 200,
+  spectral: op => op.params[0] * (4 + 6 * op.outs.length),
+  swing: () => 30,
+  fir: op => 0.4 * op.params[0],
+  convolve: () => 25,
+  drift: () => 60,
+  voice: () => 40,
+  envelope: () => 4,
+  lookup: () => 2,
+  noise: () => 8,
+  bend: () => 60
 }
 const weight = (op: Op) => WEIGHTS[op.kind]?.(op) ?? 0.3
 
@@ -27,20 +50,34 @@ const FIRST_SHARE = 0.54
 
 export function splitPlan(plan: Plan): Split {
   const total = plan.ops.reduce((sum, op) => sum + weight(op), 0)
-  let sum = 0, cut = 0
+  let sum = 0,
+    cut = 0
   while (cut < plan.ops.length && sum + weight(plan.ops[cut]) / 2 < total * FIRST_SHARE) sum += weight(plan.ops[cut++])
   // Sinks stay where they are read.
-  const before = plan.ops.slice(0, cut), first = before.filter(op => op.kind !== 'sink')
+  const before = plan.ops.slice(0, cut),
+    first = before.filter(op => op.kind !== 'sink')
   const second = [...before.filter(op => op.kind === 'sink'), ...plan.ops.slice(cut)]
   const made = new Set(first.flatMap(op => op.outs))
   const crossing = [...new Set(second.flatMap(op => op.ins.filter(b => made.has(b))))]
   const out: Op = { kind: 'sink', owner: NOBODY, key: CROSS_OUT, ins: crossing, outs: [], params: [0], state: 0 }
-  const into: Op = { kind: 'source', owner: NOBODY, key: CROSS_IN, ins: [], outs: crossing, params: [0, ...crossing.map(() => 1)], state: 8 + 8 * crossing.length }
+  const into: Op = {
+    kind: 'source',
+    owner: NOBODY,
+    key: CROSS_IN,
+    ins: [],
+    outs: crossing,
+    params: [0, ...crossing.map(() => 1)],
+    state: 8 + 8 * crossing.length
+  }
   const part = (ops: Op[]): Plan => {
     const keys = new Set(ops.map(op => op.key))
     return { ...plan, ops, sources: plan.sources.filter(s => keys.has(s.key)) }
   }
-  return { first: { ...part([...first, out]), sinks: new Map() }, second: part([into, ...second]), crossing: crossing.length }
+  return {
+    first: { ...part([...first, out]), sinks: new Map() },
+    second: part([into, ...second]),
+    crossing: crossing.length
+  }
 }
 
 /** The first half, wherever it runs. */
@@ -52,11 +89,20 @@ export interface Far {
 
 /** The second half of a plan as a stream, with the first half coming from far. */
 export class JoinedStream extends PlanStream {
-  constructor(private readonly whole: Plan, split: Split, session: Session, media: MediaReader, private readonly far: Far, machine?: Machine) {
+  constructor(
+    private readonly whole: Plan,
+    split: Split,
+    session: Session,
+    media: MediaReader,
+    private readonly far: Far,
+    machine?: Machine
+  ) {
     super(split.second, session, media, machine)
   }
 
-  override firstSound(): number { return firstSoundOf(this.whole, this.session) }
+  override firstSound(): number {
+    return firstSoundOf(this.whole, this.session)
+  }
 
   override start(frame: number): void {
     super.start(frame)

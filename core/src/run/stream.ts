@@ -15,7 +15,12 @@ export function firstSoundOf(plan: Plan, session: Session): number {
   // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
   if (plan.noisy || plan.moves.length) return 0
   const heard = new Set(plan.sources.map(s => s.channel))
-  const starts = [...rows(session, 'clip').filter(c => heard.has(c.channel)).map(c => c.startFrame), ...plan.firstNote < Infinity ? [plan.firstNote] : []]
+  const starts = [
+    ...rows(session, 'clip')
+      .filter(c => heard.has(c.channel))
+      .map(c => c.startFrame),
+    ...(plan.firstNote < Infinity ? [plan.firstNote] : [])
+  ]
   return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
 }
 
@@ -27,7 +32,12 @@ export class PlanStream {
   private readonly mover: Mover
   private brought = false
 
-  constructor(readonly plan: Plan, session: Session, private readonly media: MediaReader, machine?: Machine) {
+  constructor(
+    readonly plan: Plan,
+    session: Session,
+    private readonly media: MediaReader,
+    machine?: Machine
+  ) {
     this.machine = machine ?? new Machine(plan.ops)
     this.mover = new Mover(plan.moves, (key, params) => this.machine.set(key, params))
     this.setSession(session)
@@ -37,13 +47,20 @@ export class PlanStream {
     this.session = session
     this.clips = new Map()
     for (const source of this.plan.sources) {
-      this.clips.set(source.channel, rows(session, 'clip').filter(c => c.channel === source.channel).sort(byId))
+      this.clips.set(
+        source.channel,
+        rows(session, 'clip')
+          .filter(c => c.channel === source.channel)
+          .sort(byId)
+      )
     }
     this.filledTo = -1
   }
 
   /** Frame (a multiple of 4096) before which nothing can sound: there a render may begin. */
-  firstSound(): number { return firstSoundOf(this.plan, this.session) }
+  firstSound(): number {
+    return firstSoundOf(this.plan, this.session)
+  }
 
   start(frame: number): void {
     this.machine.frame = frame
@@ -60,13 +77,18 @@ export class PlanStream {
   /** Reads what the next block needs. */
   async prepare(): Promise<void> {
     const { frame } = this.machine
-    if (!this.brought) { await bringResponses(this.machine, this.plan.ops, this.session, this.media); this.brought = true }
+    if (!this.brought) {
+      await bringResponses(this.machine, this.plan.ops, this.session, this.media)
+      this.brought = true
+    }
     if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
     this.mover.to(frame + BLOCK)
   }
 
   /** True when the next block needs no reading. */
-  get ready(): boolean { return this.brought && this.machine.frame < this.filledTo }
+  get ready(): boolean {
+    return this.brought && this.machine.frame < this.filledTo
+  }
 
   /** Channels in which numbers turned up that are none: silenced there. Empty in all but broken sessions. */
   faults(): string[] {
@@ -90,11 +112,12 @@ export class PlanStream {
   private fillSource(source: PlanSource, from: number): Promise<void> | undefined {
     const legs = this.machine.stagingOf(source.key)
     legs.forEach(leg => leg.fill(0))
-    const pieces: { audio: Float32Array[] | Promise<Float32Array[]>, put: (data: Float32Array[]) => void }[] = []
+    const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
     for (const clip of this.clips.get(source.channel)!) {
       const medium = this.session.medium[clip.medium]
       const length = clip.frames ?? medium.frames - clip.offsetFrames
-      const begin = Math.max(from, clip.startFrame), end = Math.min(from + CHUNK, clip.startFrame + length)
+      const begin = Math.max(from, clip.startFrame),
+        end = Math.min(from + CHUNK, clip.startFrame + length)
       if (begin >= end) continue
       const first = pieces.length === 0
       pieces.push({
@@ -112,15 +135,26 @@ export class PlanStream {
 }
 
 /** @param first nothing lies there yet: what needs no gain is copied as it is */
-function addClip(legs: Float32Array[], data: Float32Array[], clip: Row<'clip'>, at: number, position: number, length: number, first: boolean): void {
+function addClip(
+  legs: Float32Array[],
+  data: Float32Array[],
+  clip: Row<'clip'>,
+  at: number,
+  position: number,
+  length: number,
+  first: boolean
+): void {
   const gain = gainOf(clip.gainDb)
   const { fadeInFrames: fadeIn, fadeOutFrames: fadeOut } = clip
   legs.forEach((leg, i) => {
-    const from = clip.legMap ? clip.legMap[i] ?? -1 : data.length === 1 ? 0 : i
+    const from = clip.legMap ? (clip.legMap[i] ?? -1) : data.length === 1 ? 0 : i
     const x = data[from]
     if (!x) return
     const fading = position < fadeIn || position + x.length > length - fadeOut
-    if (!fading && first && gain === 1) { leg.set(x, at); return }
+    if (!fading && first && gain === 1) {
+      leg.set(x, at)
+      return
+    }
     if (!fading) {
       for (let n = 0; n < x.length; n++) leg[at + n] += x[n] * gain
       return
@@ -134,7 +168,10 @@ function addClip(legs: Float32Array[], data: Float32Array[], clip: Row<'clip'>, 
   })
 }
 
-export interface RenderRange { from: number, frames: number }
+export interface RenderRange {
+  from: number
+  frames: number
+}
 
 /** Called with legs × n frames of a tap, in order, latency taken off. The arrays are the callee's to keep. */
 export type Receive = (sink: string, audio: Float32Array[]) => void | Promise<void>
@@ -144,12 +181,20 @@ export type Receive = (sink: string, audio: Float32Array[]) => void | Promise<vo
  * @param options.request frames handed out at a time; has no influence on the samples
  * @throws Refusal when stopped
  */
-export async function render(stream: PlanStream, { from, frames }: RenderRange, receive: Receive,
-  options: { request?: number, progress?: (share: number) => void, stopped?: () => boolean } = {}): Promise<void> {
+export async function render(
+  stream: PlanStream,
+  { from, frames }: RenderRange,
+  receive: Receive,
+  options: { request?: number; progress?: (share: number) => void; stopped?: () => boolean } = {}
+): Promise<void> {
   const request = options.request ?? CHUNK
   const sinks = [...stream.plan.sinks].map(([name, sink]) => ({
-    name, sink, first: from + sink.latency, last: from + sink.latency + frames,
-    kept: sink.layout.map(() => new Float32Array(request)), fill: 0
+    name,
+    sink,
+    first: from + sink.latency,
+    last: from + sink.latency + frames,
+    kept: sink.layout.map(() => new Float32Array(request)),
+    fill: 0
   }))
   const begin = Math.min(stream.firstSound(), Math.floor(from / CHUNK) * CHUNK)
   const end = Math.max(...sinks.map(s => s.last))
@@ -158,7 +203,8 @@ export async function render(stream: PlanStream, { from, frames }: RenderRange, 
     const at = stream.machine.frame
     await stream.block()
     for (const s of sinks) {
-      const lo = Math.max(at, s.first), hi = Math.min(at + BLOCK, s.last)
+      const lo = Math.max(at, s.first),
+        hi = Math.min(at + BLOCK, s.last)
       if (lo >= hi) continue
       const audio = stream.last(s.sink.key)
       for (let n = lo; n < hi;) {
@@ -168,7 +214,10 @@ export async function render(stream: PlanStream, { from, frames }: RenderRange, 
         n += count
         if (s.fill === request || n === s.last) {
           const full = s.fill
-          await receive(s.name, s.kept.map(leg => leg.slice(0, full)))
+          await receive(
+            s.name,
+            s.kept.map(leg => leg.slice(0, full))
+          )
           s.fill = 0
         }
       }
@@ -181,11 +230,18 @@ export async function render(stream: PlanStream, { from, frames }: RenderRange, 
 }
 
 /** One sink's range in pieces of 4096 frames, latency taken off: for running several plans side by side. */
-export async function* pieces(stream: PlanStream, sink: string, range: RenderRange, options: { progress?: (share: number) => void, stopped?: () => boolean } = {}): AsyncGenerator<Float32Array[]> {
+export async function* pieces(
+  stream: PlanStream,
+  sink: string,
+  range: RenderRange,
+  options: { progress?: (share: number) => void; stopped?: () => boolean } = {}
+): AsyncGenerator<Float32Array[]> {
   const { key, latency, layout } = stream.plan.sinks.get(sink)!
-  const first = range.from + latency, last = first + range.frames
+  const first = range.from + latency,
+    last = first + range.frames
   stream.start(Math.min(stream.firstSound(), Math.floor(range.from / CHUNK) * CHUNK))
-  let piece = layout.map(() => new Float32Array(Math.min(CHUNK, range.frames))), fill = 0
+  let piece = layout.map(() => new Float32Array(Math.min(CHUNK, range.frames))),
+    fill = 0
   while (stream.machine.frame < last) {
     const at = stream.machine.frame
     await stream.block()
@@ -205,19 +261,36 @@ export async function* pieces(stream: PlanStream, sink: string, range: RenderRan
 }
 
 /** The same range of one sink of two plans, piece by piece: before and after, with and without. */
-export async function* pairs(a: PlanStream, b: PlanStream, sink: string, range: RenderRange, options: Parameters<typeof pieces>[3] = {}): AsyncGenerator<[Float32Array[], Float32Array[]]> {
+export async function* pairs(
+  a: PlanStream,
+  b: PlanStream,
+  sink: string,
+  range: RenderRange,
+  options: Parameters<typeof pieces>[3] = {}
+): AsyncGenerator<[Float32Array[], Float32Array[]]> {
   const other = pieces(b, sink, range)
   for await (const piece of pieces(a, sink, range, options)) yield [piece, (await other.next()).value as Float32Array[]]
 }
 
 /** Renders into memory: legs × frames a sink. For short ranges and tests. */
-export async function renderWhole(stream: PlanStream, range: RenderRange, request?: number): Promise<Map<string, Float32Array[]>> {
-  const whole = new Map([...stream.plan.sinks].map(([name, s]) => [name, s.layout.map(() => new Float32Array(range.frames))]))
+export async function renderWhole(
+  stream: PlanStream,
+  range: RenderRange,
+  request?: number
+): Promise<Map<string, Float32Array[]>> {
+  const whole = new Map(
+    [...stream.plan.sinks].map(([name, s]) => [name, s.layout.map(() => new Float32Array(range.frames))])
+  )
   const fill = new Map<string, number>()
-  await render(stream, range, (name, audio) => {
-    const at = fill.get(name) ?? 0
-    audio.forEach((leg, i) => whole.get(name)![i].set(leg, at))
-    fill.set(name, at + audio[0].length)
-  }, { request })
+  await render(
+    stream,
+    range,
+    (name, audio) => {
+      const at = fill.get(name) ?? 0
+      audio.forEach((leg, i) => whole.get(name)![i].set(leg, at))
+      fill.set(name, at + audio[0].length)
+    },
+    { request }
+  )
   return whole
 }

@@ -3,4 +3,9 @@ import { canonical, shortHash } from '../foundation/hash'
 import type { RowChange } from './session'
 
 export const changesHash = (changes: readonly RowChange[]) =>
-  shortHash(changes.map(c => `${c.table} ${c.id} ${canonical(c.after)}`).sort().join('\n'))
+  shortHash(
+    changes
+      .map(c => `${c.table} ${c.id} ${canonical(c.after)}`)
+      .sort()
+      .join('\n')
+  )

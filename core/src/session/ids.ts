@@ -11,6 +11,9 @@ export const isId = (text: string): boolean => text.length <= LONGEST_ID && ID_P
 /** Room is left for the copy of a copy. */
 const LONGEST_DERIVED = 100
 
-/** The id of what is made from a row on behalf of another: readable while it is short, a hash of the row's id where it would grow. */
+/**
+ * The id of what is made from a row on behalf of another: readable while it is short, a hash of the row's id where it
+ * would grow.
+ */
 export const derivedId = (owner: string, id: string): string =>
   owner.length + id.length < LONGEST_DERIVED ? `${owner}/${id}` : `${owner}/${shortHash(id)}`

@@ -2,13 +2,19 @@
 import { dictionary } from '../foundation/dictionary'
 
 export const LAYOUTS: Record<string, string[]> = dictionary({
-  'mono': ['M'], 'stereo': ['L', 'R'], 'LCR': ['L', 'R', 'C'], '2.1': ['L', 'R', 'LFE'],
-  'quad': ['L', 'R', 'Ls', 'Rs'], '5.0': ['L', 'R', 'C', 'Ls', 'Rs'], '4.1': ['L', 'R', 'LFE', 'Ls', 'Rs'],
+  'mono': ['M'],
+  'stereo': ['L', 'R'],
+  'LCR': ['L', 'R', 'C'],
+  '2.1': ['L', 'R', 'LFE'],
+  'quad': ['L', 'R', 'Ls', 'Rs'],
+  '5.0': ['L', 'R', 'C', 'Ls', 'Rs'],
+  '4.1': ['L', 'R', 'LFE', 'Ls', 'Rs'],
   '5.1': ['L', 'R', 'C', 'LFE', 'Ls', 'Rs']
 })
 
 export const layoutName = (labels: readonly string[]): string =>
-  Object.entries(LAYOUTS).find(([, l]) => l.join() === labels.join())?.[0] ?? (labels.length === 1 ? 'mono' : `${labels.length} legs`)
+  Object.entries(LAYOUTS).find(([, l]) => l.join() === labels.join())?.[0] ??
+  (labels.length === 1 ? 'mono' : `${labels.length} legs`)
 
 /** A plain layout for so many legs: the first of the table that has them. */
 export const layoutOf = (legs: number): string[] =>

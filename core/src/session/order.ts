@@ -3,14 +3,19 @@
 import { generateKeyBetween, generateNKeysBetween } from 'fractional-indexing'
 import { byOrder } from './session'
 
-type Ordered = { id: string, order: string }
+type Ordered = { id: string; order: string }
 
 /** n keys that sort behind all of these, in order. */
-export const ordersAfter = (list: readonly Ordered[], n: number): string[] => keysAfter([...list].sort(byOrder).at(-1)?.order ?? null, n)
+export const ordersAfter = (list: readonly Ordered[], n: number): string[] =>
+  keysAfter([...list].sort(byOrder).at(-1)?.order ?? null, n)
 
 /** n keys that sort behind a key, in order. */
 export function keysAfter(last: string | null, n: number): string[] {
-  try { return generateNKeysBetween(last, null, n) } catch { return Array.from({ length: n }, (_, i) => `${last}${String(i).padStart(4, '0')}`) }
+  try {
+    return generateNKeysBetween(last, null, n)
+  } catch {
+    return Array.from({ length: n }, (_, i) => `${last}${String(i).padStart(4, '0')}`)
+  }
 }
 
 export const orderAfter = (list: readonly Ordered[]): string => ordersAfter(list, 1)[0]
@@ -18,6 +23,11 @@ export const orderAfter = (list: readonly Ordered[]): string => ordersAfter(list
 /** A key that puts a row before the one at an index of the ordered list. */
 export function orderAt(list: readonly Ordered[], index: number): string {
   const sorted = [...list].sort(byOrder)
-  const before = sorted[index - 1]?.order ?? null, after = sorted[index]?.order ?? null
-  try { return generateKeyBetween(before, after) } catch { return before === null ? '' : `${before}V` }
+  const before = sorted[index - 1]?.order ?? null,
+    after = sorted[index]?.order ?? null
+  try {
+    return generateKeyBetween(before, after)
+  } catch {
+    return before === null ? '' : `${before}V`
+  }
 }

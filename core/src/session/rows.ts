@@ -15,25 +15,35 @@ const MOST_INT = 2 ** 31 - 1
 const rate = z.number().int().min(1).max(MOST_INT)
 
 /** Parameters of a processor or unit: plain values, checked by the table that owns them. */
-export const Params = z.record(z.string().max(80), z.union([z.number(), z.string().max(300), z.boolean()]))
+export const Params = z
+  .record(z.string().max(80), z.union([z.number(), z.string().max(300), z.boolean()]))
   .refine(p => Object.keys(p).length <= 300, 'there are at most 300 settings')
 export type Params = z.infer<typeof Params>
 
 /** Words that, in a name, speak for a family. A word of two or more parts decides before single ones. */
 export const FamilyRule = z.object({
-  family: z.string().min(1).max(60), colour: z.number().int().min(0).max(11), words: z.array(z.string().min(1).max(60)).max(200)
+  family: z.string().min(1).max(60),
+  colour: z.number().int().min(0).max(11),
+  words: z.array(z.string().min(1).max(60)).max(200)
 })
 export type FamilyRule = z.infer<typeof FamilyRule>
 
-/** What two loudspeakers play of what is heard: as it is, both the sum, both one side, exchanged, both the difference. */
+/**
+ * What two loudspeakers play of what is heard: as it is, both the sum, both one side, exchanged, both the difference.
+ */
 export const HEARD_AS = ['stereo', 'mono', 'left', 'right', 'swapped', 'side'] as const
-export type HeardAs = typeof HEARD_AS[number]
+export type HeardAs = (typeof HEARD_AS)[number]
 
 export const SessionRow = z.object({
   id: z.literal('session').default('session'),
   name,
   sampleRate: z.number().int().min(8000).max(384000).default(48000),
-  seed: z.number().int().min(0).max(2 ** 31).default(1),
+  seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31)
+    .default(1),
   rig: id.nullable().default(null),
   heardChannel: id.nullable().default(null),
   heardLevelDb: level.default(0),
@@ -41,14 +51,22 @@ export const SessionRow = z.object({
   /** The table by which families are guessed from names; null for the built-in one. */
   families: z.array(FamilyRule).max(100).nullable().default(null),
   /** Beats (quarters) from which a tempo holds. */
-  tempo: z.array(z.tuple([z.number().min(0).max(1e6), z.number().min(20).max(400)])).min(1).max(2000).default([[0, 120]])
-    .refine(t => t[0]?.[0] === 0 && t.every(([beat], i) => i === 0 || t[i - 1][0] < beat), 'a tempo map begins at beat 0 and its beats rise'),
+  tempo: z
+    .array(z.tuple([z.number().min(0).max(1e6), z.number().min(20).max(400)]))
+    .min(1)
+    .max(2000)
+    .default([[0, 120]])
+    .refine(
+      t => t[0]?.[0] === 0 && t.every(([beat], i) => i === 0 || t[i - 1][0] < beat),
+      'a tempo map begins at beat 0 and its beats rise'
+    ),
   beatsPerBar: z.number().int().min(1).max(32).default(4)
 })
 
 /** What is known of a piece of audio; the samples live in media storage under the same id. */
 export const MediumRow = z.object({
-  id, name,
+  id,
+  name,
   sha256: z.string().max(64).default(''),
   file: z.string().max(400).default(''),
   legs: z.number().int().min(1).max(64).default(1),
@@ -62,32 +80,37 @@ export const MediumRow = z.object({
 const legs = z.array(z.number().int().min(0).max(63)).max(64)
 
 export const ROLES = ['track', 'submix', 'return', 'stem', 'main'] as const
-export const ChannelRow = z.object({
-  id, name,
-  kind: z.enum(['track', 'bus']),
-  role: z.enum(ROLES).optional(),
-  layout: z.array(z.string().min(1).max(8)).min(1).max(24).default(['L', 'R']),
-  family: z.string().max(60).default(''),
-  familyGuessed: z.boolean().default(false),
-  colour: z.number().int().min(0).max(11).default(0),
-  order,
-  trimDb: level.default(0),
-  flippedLegs: legs.default([]),
-  mutedLegs: legs.default([]),
-  lowCutHz: z.number().min(10).max(2000).nullable().default(null),
-  highCutHz: z.number().min(200).max(40000).nullable().default(null),
-  levelDb: level.default(0),
-  pan: z.number().min(-1).max(1).default(0),
-  muted: z.boolean().default(false),
-  soloed: z.boolean().default(false),
-  safe: z.boolean().default(false),
-  parked: z.boolean().default(false),
-  listen: z.enum(['print', 'feed', 'follow']).default('print'),
-  ready: z.boolean().default(false)
-}).transform(row => ({ ...row, role: row.role ?? (row.kind === 'track' ? 'track' as const : 'submix' as const) }))
+export const ChannelRow = z
+  .object({
+    id,
+    name,
+    kind: z.enum(['track', 'bus']),
+    role: z.enum(ROLES).optional(),
+    layout: z.array(z.string().min(1).max(8)).min(1).max(24).default(['L', 'R']),
+    family: z.string().max(60).default(''),
+    familyGuessed: z.boolean().default(false),
+    colour: z.number().int().min(0).max(11).default(0),
+    order,
+    trimDb: level.default(0),
+    flippedLegs: legs.default([]),
+    mutedLegs: legs.default([]),
+    lowCutHz: z.number().min(10).max(2000).nullable().default(null),
+    highCutHz: z.number().min(200).max(40000).nullable().default(null),
+    levelDb: level.default(0),
+    pan: z.number().min(-1).max(1).default(0),
+    muted: z.boolean().default(false),
+    soloed: z.boolean().default(false),
+    safe: z.boolean().default(false),
+    parked: z.boolean().default(false),
+    listen: z.enum(['print', 'feed', 'follow']).default('print'),
+    ready: z.boolean().default(false)
+  })
+  .transform(row => ({ ...row, role: row.role ?? (row.kind === 'track' ? ('track' as const) : ('submix' as const)) }))
 
 export const ClipRow = z.object({
-  id, channel: id, medium: id,
+  id,
+  channel: id,
+  medium: id,
   name: z.string().max(300).default(''),
   startFrame: frame.default(0),
   offsetFrames: frame.min(0).default(0),
@@ -99,7 +122,7 @@ export const ClipRow = z.object({
 })
 
 export const TAPS = ['input', 'pre', 'post'] as const
-export type Tap = typeof TAPS[number]
+export type Tap = (typeof TAPS)[number]
 export const FeedRow = z.object({
   id,
   kind: z.enum(['main', 'send', 'key', 'port', 'input']),
@@ -115,7 +138,9 @@ export const FeedRow = z.object({
 })
 
 export const SlotRow = z.object({
-  id, channel: id, order,
+  id,
+  channel: id,
+  order,
   afterFader: z.boolean().default(false),
   state: z.enum(['on', 'bypassed', 'off']).default('on'),
   processor: z.string().min(1).max(80),
@@ -130,7 +155,9 @@ export const SlotRow = z.object({
 export const RigRow = z.object({ id, name, order })
 
 export const InterfaceRow = z.object({
-  id, rig: id, name,
+  id,
+  rig: id,
+  name,
   sampleRates: z.array(rate).max(40).default([44100, 48000, 88200, 96000]),
   reportedLatencySamples: z.number().min(0).max(20000).default(128),
   trueLatencySamples: z.number().min(0).max(20000).default(128),
@@ -143,33 +170,54 @@ export const InterfaceRow = z.object({
 })
 
 export const PortRow = z.object({
-  id, interface: id, name, order,
+  id,
+  interface: id,
+  name,
+  order,
   direction: z.enum(['out', 'in']),
   signal: z.enum(['analog', 'digital']).default('analog'),
   referenceDbu: z.number().min(-20).max(30).nullable().default(null)
 })
 
 export const UnitRow = z.object({
-  id, rig: id, name, model: z.string().min(1).max(80), order,
+  id,
+  rig: id,
+  name,
+  model: z.string().min(1).max(80),
+  order,
   powered: z.boolean().default(true),
   settings: Params.default({})
 })
 
 /** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
 export const CableRow = z.object({
-  id, rig: id,
-  fromPort: id.nullable().default(null), fromUnit: id.nullable().default(null), fromJack: z.number().int().min(0).max(1000).default(0),
-  toPort: id.nullable().default(null), toUnit: id.nullable().default(null), toJack: z.number().int().min(0).max(1000).default(0)
+  id,
+  rig: id,
+  fromPort: id.nullable().default(null),
+  fromUnit: id.nullable().default(null),
+  fromJack: z.number().int().min(0).max(1000).default(0),
+  toPort: id.nullable().default(null),
+  toUnit: id.nullable().default(null),
+  toJack: z.number().int().min(0).max(1000).default(0)
 })
 
 export const Ping = z.object({
-  delaySamples: z.number(), inverted: z.boolean(), gainDb: z.number(), noiseDbfs: z.number().nullable(),
-  confidence: z.number(), sampleRate: z.number(), wiring: z.string().max(20000), measuredAt: z.string().max(60)
+  delaySamples: z.number(),
+  inverted: z.boolean(),
+  gainDb: z.number(),
+  noiseDbfs: z.number().nullable(),
+  confidence: z.number(),
+  sampleRate: z.number(),
+  wiring: z.string().max(20000),
+  measuredAt: z.string().max(60)
 })
 export type Ping = z.infer<typeof Ping>
 
 export const LoopRow = z.object({
-  id, rig: id, name, order,
+  id,
+  rig: id,
+  name,
+  order,
   outPorts: z.array(id).max(64).default([]),
   inPorts: z.array(id).max(64).default([]),
   sendDb: level.default(0),
@@ -183,12 +231,20 @@ export const LoopRow = z.object({
 
 /** A printed track: what it was made from, and how it compared with the live path. */
 export const PrintRow = z.object({
-  id, channel: id, source: id, tap: z.enum(TAPS),
+  id,
+  channel: id,
+  source: id,
+  tap: z.enum(TAPS),
   clip: id.nullable().default(null),
   takesOver: z.boolean().default(false),
   fingerprint: z.string().max(200).default(''),
   parts: z.record(z.string(), z.string()).default({}),
-  seed: z.number().int().min(0).max(2 ** 31).default(1),
+  seed: z
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31)
+    .default(1),
   startFrame: frame.default(0),
   frames: frame.default(0),
   latencySamples: z.number().int().min(0).max(MOST_INT).default(0),
@@ -200,7 +256,9 @@ export const PrintRow = z.object({
 
 /** Strips whose faders, mutes or solos move together without any audio flowing through a bus. */
 export const LinkRow = z.object({
-  id, name, order,
+  id,
+  name,
+  order,
   members: z.array(id).max(2000).default([]),
   levels: z.boolean().default(true),
   mutes: z.boolean().default(true),
@@ -212,23 +270,44 @@ export const Point = z.tuple([frame.min(0), z.number().min(-1e6).max(1e6).nullab
 export type Point = z.infer<typeof Point>
 export const MOST_POINTS = 20000
 
-/** A value that moves along the session's time: of a channel, of a feed or of a slot. See movement/targets.ts for which. */
-export const EnvelopeRow = z.object({
-  id,
-  channel: id.nullable().default(null), feed: id.nullable().default(null), slot: id.nullable().default(null),
-  field: z.string().min(1).max(40),
-  on: z.boolean().default(true),
-  points: z.array(Point).max(MOST_POINTS, `an envelope has at most ${MOST_POINTS} points`).default([])
-    .refine(points => points.every((p, i) => i === 0 || points[i - 1][0] <= p[0]), 'the points of an envelope must be in order of time')
-}).refine(e => [e.channel, e.feed, e.slot].filter(x => x !== null).length === 1, 'an envelope moves one of a channel, a feed or a slot')
+/**
+ * A value that moves along the session's time: of a channel, of a feed or of a slot. See movement/targets.ts for which.
+ */
+export const EnvelopeRow = z
+  .object({
+    id,
+    channel: id.nullable().default(null),
+    feed: id.nullable().default(null),
+    slot: id.nullable().default(null),
+    field: z.string().min(1).max(40),
+    on: z.boolean().default(true),
+    points: z
+      .array(Point)
+      .max(MOST_POINTS, `an envelope has at most ${MOST_POINTS} points`)
+      .default([])
+      .refine(
+        points => points.every((p, i) => i === 0 || points[i - 1][0] <= p[0]),
+        'the points of an envelope must be in order of time'
+      )
+  })
+  .refine(
+    e => [e.channel, e.feed, e.slot].filter(x => x !== null).length === 1,
+    'an envelope moves one of a channel, a feed or a slot'
+  )
 
 /** Beat, length in beats, key 0 … 127, velocity 1 … 127. */
-export const Note = z.tuple([z.number().min(0).max(1e5), z.number().min(0.001).max(1e5), z.number().int().min(0).max(127), z.number().int().min(1).max(127)])
+export const Note = z.tuple([
+  z.number().min(0).max(1e5),
+  z.number().min(0.001).max(1e5),
+  z.number().int().min(0).max(127),
+  z.number().int().min(1).max(127)
+])
 export type Note = z.infer<typeof Note>
 
 /** Notes on a track, played by a voice: a passage of a file, a pattern of steps, or a held chord. */
 export const PhraseRow = z.object({
-  id, channel: id,
+  id,
+  channel: id,
   name: z.string().max(300).default(''),
   as: z.enum(['notes', 'steps', 'chord']).default('notes'),
   voice: z.enum(['pad', 'pluck', 'drum']).default('pad'),
@@ -242,20 +321,36 @@ export const PhraseRow = z.object({
 
 /** The tables in an order in which rows may be inserted: what is referred to comes first. */
 export const TABLES = {
-  session: SessionRow, medium: MediumRow, rig: RigRow, interface: InterfaceRow, port: PortRow, unit: UnitRow,
-  cable: CableRow, channel: ChannelRow, clip: ClipRow, loop: LoopRow, slot: SlotRow, feed: FeedRow, print: PrintRow, link: LinkRow,
-  envelope: EnvelopeRow, phrase: PhraseRow
+  session: SessionRow,
+  medium: MediumRow,
+  rig: RigRow,
+  interface: InterfaceRow,
+  port: PortRow,
+  unit: UnitRow,
+  cable: CableRow,
+  channel: ChannelRow,
+  clip: ClipRow,
+  loop: LoopRow,
+  slot: SlotRow,
+  feed: FeedRow,
+  print: PrintRow,
+  link: LinkRow,
+  envelope: EnvelopeRow,
+  phrase: PhraseRow
 } as const
 
 export type TableName = keyof typeof TABLES
 /** Fields of a table, in order, also of one whose schema ends in a transform. */
 export function shapeOf(table: TableName): Record<string, z.ZodType> {
-  const schema = TABLES[table] as unknown as { shape?: Record<string, z.ZodType>, in?: { shape: Record<string, z.ZodType> } }
+  const schema = TABLES[table] as unknown as {
+    shape?: Record<string, z.ZodType>
+    in?: { shape: Record<string, z.ZodType> }
+  }
   return schema.shape ?? schema.in!.shape
 }
 
 export const TABLE_NAMES = Object.keys(TABLES) as TableName[]
-export type Row<T extends TableName> = z.output<typeof TABLES[T]>
+export type Row<T extends TableName> = z.output<(typeof TABLES)[T]>
 export type Channel = Row<'channel'>
 export type Feed = Row<'feed'>
 export type Slot = Row<'slot'>

@@ -6,7 +6,12 @@ import { TABLES, TABLE_NAMES, type Row, type TableName } from './rows'
 export type Session = { [T in TableName]: Record<string, Row<T>> }
 
 /** One row before and after; null where it did not exist. */
-export interface RowChange { table: TableName, id: string, before: unknown, after: unknown }
+export interface RowChange {
+  table: TableName
+  id: string
+  before: unknown
+  after: unknown
+}
 
 export function makeRow<T extends TableName>(table: T, fields: unknown): Row<T> {
   return TABLES[table].parse(fields) as Row<T>
@@ -28,23 +33,29 @@ export const rows = <T extends TableName>(session: Session, table: T): Row<T>[] 
 export const settings = (session: Session) => session.session.session
 
 /** Fractional order keys compare by code unit, not by locale; ties fall back on the id. */
-export const byOrder = (a: { order: string, id: string }, b: { order: string, id: string }) =>
+export const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0
-export const byId = (a: { id: string }, b: { id: string }) => a.id < b.id ? -1 : a.id > b.id ? 1 : 0
+export const byId = (a: { id: string }, b: { id: string }) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0)
 
 export const slotsOf = (session: Session, channel: string) =>
-  rows(session, 'slot').filter(s => s.channel === channel).sort(byOrder)
+  rows(session, 'slot')
+    .filter(s => s.channel === channel)
+    .sort(byOrder)
 
 /** The print that a track holds, if it is a printed one. */
 export const printOn = (session: Session, channel: string) => rows(session, 'print').find(p => p.channel === channel)
 
-/** Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold. */
+/**
+ * Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold.
+ */
 export function difference(before: Session, after: Session): RowChange[] {
   const changes: RowChange[] = []
   for (const table of TABLE_NAMES) {
     if (before[table] === after[table]) continue
-    const old = before[table] as Record<string, unknown>, now = after[table] as Record<string, unknown>
-    for (const id of Object.keys(now)) if (old[id] !== now[id]) changes.push({ table, id, before: old[id] ?? null, after: now[id] })
+    const old = before[table] as Record<string, unknown>,
+      now = after[table] as Record<string, unknown>
+    for (const id of Object.keys(now))
+      if (old[id] !== now[id]) changes.push({ table, id, before: old[id] ?? null, after: now[id] })
     for (const id of Object.keys(old)) if (!(id in now)) changes.push({ table, id, before: old[id], after: null })
   }
   return changes
@@ -71,7 +82,9 @@ export const REFERENCES: Reference = {
   clip: { channel: 'channel', medium: 'medium' },
   feed: { from: 'channel', to: 'channel', slot: 'slot', ports: 'port' },
   slot: { channel: 'channel', loop: 'loop' },
-  interface: { rig: 'rig' }, port: { interface: 'interface' }, unit: { rig: 'rig' },
+  interface: { rig: 'rig' },
+  port: { interface: 'interface' },
+  unit: { rig: 'rig' },
   cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
   print: { channel: 'channel', source: 'channel', clip: 'clip' },

@@ -11,10 +11,16 @@ export class Sketch {
   private order: string | null = null
   private serial = 0
 
-  constructor(name = 'Sketch', fields: Fields = {}) { this.session = emptySession(name, fields) }
+  constructor(name = 'Sketch', fields: Fields = {}) {
+    this.session = emptySession(name, fields)
+  }
 
-  private nextOrder(): string { return this.order = generateKeyBetween(this.order, null) }
-  private nextId(prefix: string): string { return `${prefix}${String(++this.serial).padStart(4, '0')}` }
+  private nextOrder(): string {
+    return (this.order = generateKeyBetween(this.order, null))
+  }
+  private nextId(prefix: string): string {
+    return `${prefix}${String(++this.serial).padStart(4, '0')}`
+  }
 
   add(table: keyof Session, fields: Fields): string {
     const row = makeRow(table, { order: this.nextOrder(), ...fields }) as { id: string }
@@ -23,7 +29,15 @@ export class Sketch {
   }
 
   medium(id: string, legs: number, frames: number, fields: Fields = {}): string {
-    return this.add('medium', { id, name: id, file: `${id}.wav`, legs, frames, sampleRate: this.session.session.session.sampleRate, ...fields })
+    return this.add('medium', {
+      id,
+      name: id,
+      file: `${id}.wav`,
+      legs,
+      frames,
+      sampleRate: this.session.session.session.sampleRate,
+      ...fields
+    })
   }
 
   /** A track that plays a whole medium from frame 0 (or none). */
@@ -34,9 +48,13 @@ export class Sketch {
     return id
   }
 
-  bus(id: string, fields: Fields = {}): string { return this.add('channel', { id, name: id, kind: 'bus', ...fields }) }
+  bus(id: string, fields: Fields = {}): string {
+    return this.add('channel', { id, name: id, kind: 'bus', ...fields })
+  }
 
-  main(from: string, to: string, fields: Fields = {}): string { return this.add('feed', { id: this.nextId('f'), kind: 'main', from, to, ...fields }) }
+  main(from: string, to: string, fields: Fields = {}): string {
+    return this.add('feed', { id: this.nextId('f'), kind: 'main', from, to, ...fields })
+  }
   send(from: string, to: string, levelDb: number | null, tap: Tap = 'post', fields: Fields = {}): string {
     return this.add('feed', { id: this.nextId('f'), kind: 'send', from, to, levelDb, tap, ...fields })
   }
@@ -48,16 +66,25 @@ export class Sketch {
   }
 
   /** An envelope of what `on` names. */
-  move(on: { channel: string } | { feed: string } | { slot: string }, field: string, points: [number, number | null][], fields: Fields = {}): string {
+  move(
+    on: { channel: string } | { feed: string } | { slot: string },
+    field: string,
+    points: [number, number | null][],
+    fields: Fields = {}
+  ): string {
     return this.add('envelope', { id: this.nextId('e'), ...on, field, points, ...fields })
   }
 
-  rig(id: string, fields: Fields = {}): string { return this.add('rig', { id, name: id, ...fields }) }
+  rig(id: string, fields: Fields = {}): string {
+    return this.add('rig', { id, name: id, ...fields })
+  }
   /** An interface with so many analog ports out and in: ids `${id}-out-1` … */
   interface(id: string, rig: string, outs: number, ins: number, fields: Fields = {}): string {
     this.add('interface', { id, rig, name: id, ...fields })
-    for (let i = 1; i <= outs; i++) this.add('port', { id: `${id}-out-${i}`, interface: id, name: `Out ${i}`, direction: 'out' })
-    for (let i = 1; i <= ins; i++) this.add('port', { id: `${id}-in-${i}`, interface: id, name: `In ${i}`, direction: 'in' })
+    for (let i = 1; i <= outs; i++)
+      this.add('port', { id: `${id}-out-${i}`, interface: id, name: `Out ${i}`, direction: 'out' })
+    for (let i = 1; i <= ins; i++)
+      this.add('port', { id: `${id}-in-${i}`, interface: id, name: `In ${i}`, direction: 'in' })
     return id
   }
   unit(id: string, rig: string, model: string, settings: Params = {}, fields: Fields = {}): string {

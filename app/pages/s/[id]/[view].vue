@@ -13,8 +13,14 @@ import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
 
 definePageMeta({ key: 'session' })
-const route = useRoute(), router = useRouter()
-const store = useSession(), selection = useSelection(), shell = useShell(), transport = useTransport(), imports = useImports(), notices = useNotices()
+const route = useRoute(),
+  router = useRouter()
+const store = useSession(),
+  selection = useSelection(),
+  shell = useShell(),
+  transport = useTransport(),
+  imports = useImports(),
+  notices = useNotices()
 const problem = ref('')
 const view = computed(() => VIEWS.find(v => v.path === route.params.view) ?? VIEWS[1])
 
@@ -22,45 +28,81 @@ async function open(id: string): Promise<void> {
   problem.value = ''
   try {
     await store.open(id)
-    const wanted = String(route.query.sel ?? '').split(',').filter(i => store.session?.channel[i])
+    const wanted = String(route.query.sel ?? '')
+      .split(',')
+      .filter(i => store.session?.channel[i])
     if (wanted.length) selection.set(wanted, wanted.at(-1)!)
     else selection.clear()
-  } catch (error) { problem.value = (error as Error).message }
+  } catch (error) {
+    problem.value = (error as Error).message
+  }
 }
-watch(() => String(route.params.id), id => void open(id), { immediate: true })
-// The address always says what is selected, so that a link opens the same thing. It never cuts off a way to another view.
+watch(
+  () => String(route.params.id),
+  id => void open(id),
+  { immediate: true }
+)
+// The address always says what is selected, so that a link opens the same thing. It never cuts off a way to another
+// view.
 let moving = false
 function sayInAddress(): void {
   const sel = selection.list.length <= 20 ? selection.list.join(',') : ''
-  if (!moving && sel !== String(route.query.sel ?? '')) void router.replace({ query: { ...route.query, sel: sel || undefined } })
+  if (!moving && sel !== String(route.query.sel ?? ''))
+    void router.replace({ query: { ...route.query, sel: sel || undefined } })
 }
 watch(() => selection.list.join(','), sayInAddress)
 const unhook = [
-  router.beforeEach(() => { moving = true }),
+  router.beforeEach(() => {
+    moving = true
+  }),
   // A way that was given up for a newer one leaves that one still going.
-  router.afterEach((_, __, failure) => { moving = isNavigationFailure(failure, NavigationFailureType.cancelled) })
+  router.afterEach((_, __, failure) => {
+    moving = isNavigationFailure(failure, NavigationFailureType.cancelled)
+  })
 ]
 onBeforeUnmount(() => unhook.forEach(u => u()))
 useKeys()
 /** Files may be dropped anywhere; a slot on its way is none. */
 const hovering = ref(false)
 const carriesFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes('Files') && !!store.session
-function over(e: DragEvent): void { if (carriesFiles(e)) { e.preventDefault(); hovering.value = true } }
+function over(e: DragEvent): void {
+  if (carriesFiles(e)) {
+    e.preventDefault()
+    hovering.value = true
+  }
+}
 function dropped(e: DragEvent): void {
   hovering.value = false
   if (!carriesFiles(e) || !e.dataTransfer!.files.length) return
   e.preventDefault()
   imports.add(e.dataTransfer!.files)
   const audio = [...e.dataTransfer!.files].filter(f => !/\.midi?$/i.test(f.name)).length
-  if (audio && view.value.path !== 'sources') notices.tell(`${audio} ${audio === 1 ? 'file' : 'files'} coming in, see Sources.`)
+  if (audio && view.value.path !== 'sources')
+    notices.tell(`${audio} ${audio === 1 ? 'file' : 'files'} coming in, see Sources.`)
 }
-onBeforeUnmount(() => { transport.stop(); store.close() })
+onBeforeUnmount(() => {
+  transport.stop()
+  store.close()
+})
 </script>
 
 <template>
-  <div class="frame" @dragover="over" @dragleave="e => { if (!e.relatedTarget) hovering = false }" @drop="dropped">
+  <div
+    class="frame"
+    @dragover="over"
+    @dragleave="
+      e => {
+        if (!e.relatedTarget) hovering = false
+      }
+    "
+    @drop="dropped"
+  >
     <TopBar :view="view.path" />
-    <div v-if="problem" class="empty"><h2>This session cannot be opened</h2>{{ problem }}<br><br><el-button @click="open(String(route.params.id))">Try again</el-button> <NuxtLink to="/">All sessions</NuxtLink></div>
+    <div v-if="problem" class="empty">
+      <h2>This session cannot be opened</h2>
+      {{ problem }}<br /><br /><el-button @click="open(String(route.params.id))">Try again</el-button>
+      <NuxtLink to="/">All sessions</NuxtLink>
+    </div>
     <div v-else-if="!store.session" class="empty">opening…</div>
     <template v-else>
       <div class="middle">
@@ -80,9 +122,37 @@ onBeforeUnmount(() => { transport.stop(); store.close() })
 </template>
 
 <style scoped>
-.frame { display: grid; grid-template: 44px minmax(0, 1fr) auto / minmax(0, 1fr); height: 100%; min-width: 960px; }
-.foot > :last-child { height: 64px; }
-.drop { position: fixed; inset: 56px 12px 76px; z-index: 3500; border: 2px dashed var(--acting); background: color-mix(in srgb, var(--ground) 82%, transparent); display: grid; place-items: center; font-size: 16px; color: var(--acting); pointer-events: none; }
-.middle { display: flex; min-height: 0; min-width: 0; }
-.view { flex: 1; min-width: 0; min-height: 0; display: flex; flex-direction: column; }
+.frame {
+  display: grid;
+  grid-template: 44px minmax(0, 1fr) auto / minmax(0, 1fr);
+  height: 100%;
+  min-width: 960px;
+}
+.foot > :last-child {
+  height: 64px;
+}
+.drop {
+  position: fixed;
+  inset: 56px 12px 76px;
+  z-index: 3500;
+  border: 2px dashed var(--acting);
+  background: color-mix(in srgb, var(--ground) 82%, transparent);
+  display: grid;
+  place-items: center;
+  font-size: 16px;
+  color: var(--acting);
+  pointer-events: none;
+}
+.middle {
+  display: flex;
+  min-height: 0;
+  min-width: 0;
+}
+.view {
+  flex: 1;
+  min-width: 0;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+}
 </style>

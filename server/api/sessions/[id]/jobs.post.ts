@@ -7,7 +7,11 @@ import { store } from '../../../store/connect'
 import { addJob, readJob } from '../../../store/jobs'
 import { AddressId, defineRoute, idOf, readJson } from '../../../utils/route'
 
-const head = { id: AddressId, label: z.string().max(300).refine(isKeepable, 'the label holds a character that cannot be kept'), client: Client.default('') }
+const head = {
+  id: AddressId,
+  label: z.string().max(300).refine(isKeepable, 'the label holds a character that cannot be kept'),
+  client: Client.default('')
+}
 const Body = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('print'), args: PrintArgs }),
   z.object({ ...head, kind: z.literal('ping'), args: PingArgs })

@@ -6,6 +6,9 @@ import { sendOrBreak } from '../../../utils/stream'
 
 export default defineRoute(async event => {
   const { name, stream } = await exportPackage(store(), idOf(event, 'session'))
-  setResponseHeaders(event, { 'content-type': 'application/zip', 'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.zip`)}` })
+  setResponseHeaders(event, {
+    'content-type': 'application/zip',
+    'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.zip`)}`
+  })
   return sendOrBreak(event, stream)
 })

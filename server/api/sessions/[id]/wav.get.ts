@@ -19,16 +19,22 @@ export default defineRoute(async event => {
   if (!row) throw new Refusal('notFound', `There is no audio “${medium}” in this session`, [medium])
   const info = await mediumInfo(store(), row.sha256, row.legs)
   await assertWhole(store(), info, row.name)
-  const form = depth === '32f' ? depth : Number(depth) as 16 | 24
+  const form = depth === '32f' ? depth : (Number(depth) as 16 | 24)
   const length = wavLength(info, form)
   const asked = /^bytes=(\d+)-(\d*)$/.exec(getRequestHeader(event, 'range') ?? '')
-  const from = asked ? Number(asked[1]) : 0, to = asked?.[2] ? Math.min(Number(asked[2]), length - 1) : length - 1
-  if (from > to) { setResponseStatus(event, 416); return '' }
+  const from = asked ? Number(asked[1]) : 0,
+    to = asked?.[2] ? Math.min(Number(asked[2]), length - 1) : length - 1
+  if (from > to) {
+    setResponseStatus(event, 416)
+    return ''
+  }
   if (asked) setResponseStatus(event, 206)
   setResponseHeaders(event, {
-    'content-type': 'audio/wav', 'accept-ranges': 'bytes', 'content-length': to - from + 1,
+    'content-type': 'audio/wav',
+    'accept-ranges': 'bytes',
+    'content-length': to - from + 1,
     'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(`${row.name}.wav`)}`,
-    ...asked ? { 'content-range': `bytes ${from}-${to}/${length}` } : {}
+    ...(asked ? { 'content-range': `bytes ${from}-${to}/${length}` } : {})
   })
   return sendOrBreak(event, Readable.from(wavBytes(store(), info, form, from, to)))
 })
