@@ -480,9 +480,11 @@ function dropped(e: DragEvent): void {
           class="placed loop"
           :style="{ left: `${b.x}px`, top: `${RETURN_HEAD + b.row * (ROW + 12)}px`, width: `${belowWidth}px` }"
           @click="
-            selection.set([b.on!], b.on!)
-            shell.railOf = b.on!
-            shell.openSlot = b.key
+            () => {
+              selection.set([b.on!], b.on!)
+              shell.railOf = b.on!
+              shell.openSlot = b.key
+            }
           "
         >
           <span class="clip">Loop: {{ store.session!.loop[b.loop!]?.name }}</span

@@ -45,8 +45,10 @@ const verbs = [
       clearable
       @keydown.enter="found && finding.selectFound()"
       @keydown.esc.stop="
-        selection.filter = ''
-        ;($event.target as HTMLElement).blur()
+        $event => {
+          selection.filter = ''
+          ;($event.target as HTMLElement).blur()
+        }
       "
     />
     <span v-if="found" class="quiet"

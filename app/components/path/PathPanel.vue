@@ -119,8 +119,10 @@ function setPan(pan: number): void {
           <button
             class="plain clip"
             @click="
-              shell.railOf = channel.id
-              shell.openSlot = s.id
+              () => {
+                shell.railOf = channel.id
+                shell.openSlot = s.id
+              }
             "
           >
             {{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span

@@ -83,8 +83,10 @@ function loss({ withLufs, withoutLufs }: Influence): string {
     <button
       class="plain act"
       @click="
-        analyst.stop()
-        asked = null
+        () => {
+          analyst.stop()
+          asked = null
+        }
       "
     >
       stop

@@ -96,8 +96,10 @@ const cutHz = (name: string, max: number) => ({
           class="plain notes"
           data-open-notes
           @click="
-            shell.openSlot = null
-            shell.openNotes = shell.openNotes === id ? null : id
+            () => {
+              shell.openSlot = null
+              shell.openNotes = shell.openNotes === id ? null : id
+            }
           "
         >
           notes…
@@ -189,8 +191,10 @@ const cutHz = (name: string, max: number) => ({
         aria-label="close the rail"
         title="Esc"
         @click="
-          shell.railOf = null
-          shell.openSlot = null
+          () => {
+            shell.railOf = null
+            shell.openSlot = null
+          }
         "
       >
         ×

@@ -125,8 +125,10 @@ function begin(name: string): void {
       <button
         class="plain quiet"
         @click="
-          shell.openSlot = null
-          store.apply('removeSlot', { id })
+          () => {
+            shell.openSlot = null
+            store.apply('removeSlot', { id })
+          }
         "
       >
         take out

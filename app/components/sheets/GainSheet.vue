@@ -136,8 +136,10 @@ function move(): void {
     :disabled="!!outcome.refused || !lines.length"
     note="Thresholds, sends, keys and loops follow."
     @close="
-      analyst.stop()
-      emit('close')
+      () => {
+        analyst.stop()
+        emit('close')
+      }
     "
     @done="move"
   />

@@ -15,8 +15,10 @@ const notices = useNotices()
         v-if="n.action"
         class="plain act"
         @click="
-          n.action.run()
-          notices.dismiss(n.id)
+          () => {
+            n.action.run()
+            notices.dismiss(n.id)
+          }
         "
       >
         {{ n.action.label }}

@@ -88,8 +88,10 @@ function listen(): void {
         placeholder="filter: name, family"
         clearable
         @keydown.esc.stop="
-          selection.filter = ''
-          ;($event.target as HTMLElement).blur()
+          $event => {
+            selection.filter = ''
+            ;($event.target as HTMLElement).blur()
+          }
         "
       />
       <span class="quiet">{{ tracks.length === all ? `${all} tracks` : `${tracks.length} of ${all} tracks` }}</span>
