@@ -1,6 +1,5 @@
 // What others take for the same work. ffmpeg, written its fastest way: mono mixes a group and a send, large blocks,
-// echoes
-// for reverbs. And a native program for this machine alone, see native/headline.c.
+// echoes for reverbs. And a native program for this machine alone, see native/headline.c.
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 

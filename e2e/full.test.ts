@@ -1,6 +1,5 @@
 // A small file system that fills: imports and edits say that there is no room, nothing acknowledged is lost, nothing
-// half done
-// stays, and everything goes on once there is room.
+// half done stays, and everything goes on once there is room.
 import { spawnSync, type ChildProcess } from 'node:child_process'
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'

@@ -1,6 +1,5 @@
 // Starting and stopping: one keeper a folder, what dies comes back and it is said, no one else's process is ended, as
-// root and
-// not, also after an install or a first start that was broken off.
+// root and not, also after an install or a first start that was broken off.
 import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { join } from 'node:path'

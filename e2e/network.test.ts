@@ -1,6 +1,5 @@
 // The bus network at the size people work at: many channels at once, links, copies, mains compared, proposals,
-// templates,
-// tables, gain, questions, cost.
+// templates, tables, gain, questions, cost.
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'

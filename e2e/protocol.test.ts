@@ -1,6 +1,5 @@
 // The session protocol under real hands: pages of one browser that share its storage and one event stream, answers that
-// are
-// lost, reloads, sessions that are switched, pages that are closed while they wait, undo of what the server did.
+// are lost, reloads, sessions that are switched, pages that are closed while they wait, undo of what the server did.
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'

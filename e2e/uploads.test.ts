@@ -1,6 +1,5 @@
 // Uploads whose line is cut, whose server is killed, whose page is closed: they go on where they stopped, and what
-// becomes of
-// them is the file, to the byte.
+// becomes of them is the file, to the byte.
 import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { ChildProcess } from 'node:child_process'

@@ -1,6 +1,5 @@
 // A thread that computes the first half of a plan, a chunk of 4096 frames ahead of the second. It makes the plan from
-// the
-// session itself; audio it asks for in large pieces.
+// the session itself; audio it asks for in large pieces.
 import { parentPort, workerData } from 'node:worker_threads'
 import { CHUNK } from '@nullet/core/plan/operations'
 import { compile } from '@nullet/core/compile/compile'

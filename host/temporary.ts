@@ -1,6 +1,5 @@
 // Temporary folders, each with the process it belongs to in its name: they go with their work, and what a killed
-// process left
-// goes when another one starts.
+// process left goes when another one starts.
 import { readdirSync, rmSync } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'

@@ -1,6 +1,5 @@
 // A database of before the rules: its sessions are kept, what broke a rule is mended and said, and then the database
-// itself
-// refuses what the model forbids.
+// itself refuses what the model forbids.
 import { createHash } from 'node:crypto'
 import { cpSync, mkdtempSync, readdirSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -156,6 +155,7 @@ describe('files of migrations', () => {
     ['005', 'notes', []],
     ['006', 'gestures', []],
     ['007', 'rules with their first indexes', ['007-rules.f5ba1502bdee']],
+    ['007', 'rules', []],
     ['007', 'both of what was altered', ['005-notes.cb4b06cf28f3', '007-rules.f5ba1502bdee']]
   ])('a database of %s (%s) comes to the shape of a new one', async (last, _, formerly) => {
     const upgraded = await makeDatabase(`nullet_from_${process.pid}`, upTo(last, formerly)),

@@ -97,8 +97,7 @@ async function create(folder) {
 
 /**
  * Does our cluster run? Its file of the process id may be left from before and name another process by now: what counts
- * is
- * that the process was started on this folder.
+ * is that the process was started on this folder.
  */
 function running(folder) {
   const file = join(folder, 'postmaster.pid')

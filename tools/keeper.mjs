@@ -1,6 +1,5 @@
 // Asking the keeper of this checkout: is it there, how is it, end. It is known by what it answers, never by a process
-// id: it
-// listens on one of a few ports that follow from the folder, and proves that it has the folder's token.
+// id: it listens on one of a few ports that follow from the folder, and proves that it has the folder's token.
 import { createHash, randomBytes } from 'node:crypto'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'

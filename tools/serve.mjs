@@ -1,6 +1,6 @@
 // The keeper: database, server and one worker run, and come back when they end or no longer answer. There is one a
-// folder; it
-// ends with all it started when it is told to. Children end by themselves where it is killed: their input closes.
+// folder; it ends with all it started when it is told to. Children end by themselves where it is killed: their input
+// closes.
 import { spawn } from 'node:child_process'
 import { createWriteStream } from 'node:fs'
 import { createServer } from 'node:http'

@@ -1,7 +1,6 @@
 /// <reference types="@types/audioworklet" />
 // Runs on the audio thread: copies frames from the ring to the output, through another rate where the output has one,
-// and
-// does nothing else. Never allocates, never waits.
+// and does nothing else. Never allocates, never waits.
 import { RateBridge } from './rateBridge'
 import { RING_FRAMES, WORD, WRAP, ahead, ringOver, type Ring, type RingMemory } from './ring'
 

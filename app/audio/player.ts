@@ -192,8 +192,7 @@ export class Player {
 
   /**
    * Highest values since the last call, by `channel/<id>`, `port/<id>`, `unit/<id>`, `ears`; `gain/<slot>` is the
-   * lowest. Reads only blocks
-   * that the output has taken.
+   * lowest. Reads only blocks that the output has taken.
    */
   meters(into: Map<string, number>): boolean {
     if (!this.marks.length) {

@@ -1,6 +1,5 @@
 // One event stream for all pages of a browser: a browser opens few connections to a server, and pages that each hold
-// one
-// starve the rest. Pages come by ports and are told everything; they pick what is theirs.
+// one starve the rest. Pages come by ports and are told everything; they pick what is theirs.
 import type { Told } from './events'
 
 const ports = new Set<MessagePort>()

@@ -1,6 +1,5 @@
 // Edits that wait, kept in the browser: each page under a key of its own, so that none overwrites another's. Pages that
-// are
-// no more leave theirs behind; whoever opens the session next takes them over.
+// are no more leave theirs behind; whoever opens the session next takes them over.
 import type { EditMessage } from '@nullet/core/session/editMessage'
 
 export interface Waiting {

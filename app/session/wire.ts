@@ -44,8 +44,8 @@ export interface Wire {
 
 /**
  * How a failure is to be taken. `away`: nobody was reached, or it is not known what became of it: ask again with the
- * same
- * gesture. `failed`: the server itself failed: ask again, and say so when it goes on. `ahead`: load the session anew.
+ * same gesture. `failed`: the server itself failed: ask again, and say so when it goes on. `ahead`: load the session
+ * anew.
  * `gone`: the session is not there. `refused`: a rule or a range: the gesture is given up, its reason shown.
  */
 export type Failure = 'away' | 'failed' | 'ahead' | 'gone' | 'refused'

@@ -62,8 +62,7 @@ export const useRides = defineStore('rides', () => {
 
   /**
    * A hand on the fader of a channel, and what moves with it by the same number of dB. The faders stay: what lies on
-   * top of
-   * them moves. Says whether it was written.
+   * top of them moves. Says whether it was written.
    */
   function holdLevels(id: string, ids: readonly string[], db: number | null): boolean {
     if (!running()) return false

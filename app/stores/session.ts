@@ -1,6 +1,5 @@
 // The open session for everything that is drawn: rows with what a hand is moving right now, undo, status. A thin face
-// of
-// the link (session/link.ts), which does the work.
+// of the link (session/link.ts), which does the work.
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'

@@ -1,6 +1,5 @@
 // Sends a file, and goes on where it stopped when the line was cut, also after the page was closed: a file is known by
-// its
-// name, size and date.
+// its name, size and date.
 import { shortHash } from '@nullet/core/foundation/hash'
 import { answered, api, Failed } from './api'
 

@@ -1,6 +1,5 @@
 // No two files of core need one another, not even for a type: what both need stands in a file below them. That floors
-// import
-// downwards only is checked by lint.
+// import downwards only is checked by lint.
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, normalize } from 'node:path'
 import { describe, expect, it } from 'vitest'

@@ -1,6 +1,5 @@
 // A proxy between two ends of a line, a server and its database or a page and its server: it cuts, stops and
-// half-writes, at a
-// word or by seed.
+// half-writes, at a word or by seed.
 import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net'
 import type { Dice } from '@nullet/core/testing/generated'
 

@@ -1,7 +1,6 @@
 // What every job shares: it is read from its row, says how far it is, can be stopped, ends with a result or a reason.
-// What a
-// worker does counts only while the job is still its own: one that was taken for dead finds its job with another.
-import type { JobHelpers } from 'graphile-worker'
+// What a worker does counts only while the job is still its own: one that was taken for dead finds its job with
+// another.
 import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql } from '../store/connect'
 import { endJob, MOST_TRIES, readJob, reportJob, retryJob, startJob, TakenOver, type Job } from '../store/jobs'
@@ -24,11 +23,20 @@ export class Stopped extends Error {}
 
 const REPORT_MS = 200
 
-export function task(sql: Sql, lock: () => number, work: (running: Running) => Promise<unknown>) {
-  return async (payload: unknown, helpers: JobHelpers): Promise<void> => {
-    const { id } = payload as { id: string },
-      mine = lock()
-    const job = await startJob(sql, id, mine, helpers.job.locked_by)
+/** @param jobs what this worker does right now: jobs are put in before they begin and taken out when they are over */
+export function task(sql: Sql, lock: () => number, jobs: Set<string>, work: (running: Running) => Promise<unknown>) {
+  return async (payload: unknown): Promise<void> => {
+    const { id } = payload as { id: string }
+    jobs.add(id)
+    try {
+      await carryOut(id, lock())
+    } finally {
+      jobs.delete(id)
+    }
+  }
+
+  async function carryOut(id: string, mine: number): Promise<void> {
+    const job = await startJob(sql, id, mine)
     if (!job) return
     let stop = false,
       lost = false,

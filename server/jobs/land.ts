@@ -1,6 +1,5 @@
 // Where the prints of a pass come to lie. The session may have changed while the pass ran: what was rendered is never
-// lost
-// because a destination is gone; it lies unassigned then, and says so.
+// lost because a destination is gone; it lies unassigned then, and says so.
 import { applyEdit } from '@nullet/core/edits/apply'
 import { printRows, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
 import { Refusal } from '@nullet/core/foundation/refusal'

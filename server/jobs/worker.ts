@@ -2,7 +2,7 @@
 import { randomInt } from 'node:crypto'
 import { Logger, run } from 'graphile-worker'
 import { connectStore, databaseUrl, outliveConnections, watch, within, type Sql } from '../store/connect'
-import { releaseDeadJobs } from '../store/jobs'
+import { tendJobs } from '../store/jobs'
 import { collectGarbage } from '../store/media'
 import { sweepTemporary } from '../../host/temporary'
 import { task } from './job'
@@ -24,8 +24,8 @@ watch(sql, url)
 
 /**
  * A lock held on a connection of its own for as long as this process lives: that is how others see that it does. Where
- * the
- * connection goes, another lock is taken: what ran under the old one may be somebody else's then, and cannot be stored.
+ * the connection goes, another lock is taken: what ran under the old one may be somebody else's then, and cannot be
+ * stored.
  */
 class Life {
   lock = 0
@@ -64,6 +64,8 @@ const life = new Life()
 await life.take()
 
 const works = { print, ping }
+/** What this worker does right now. */
+const jobs = new Set<string>()
 const logger = new Logger(() => (level, message) => {
   if (level === 'error' || level === 'warning') console.error(message)
 })
@@ -73,13 +75,15 @@ const runner = await run({
   pollInterval: 1000,
   noHandleSignals: false,
   logger,
-  taskList: Object.fromEntries(Object.entries(works).map(([name, work]) => [name, task(sql, () => life.lock, work)]))
+  taskList: Object.fromEntries(
+    Object.entries(works).map(([name, work]) => [name, task(sql, () => life.lock, jobs, work)])
+  )
 })
 console.log(`worker ${process.pid} waits for jobs`)
 
 const tend = async () => {
   try {
-    await releaseDeadJobs(sql)
+    await tendJobs(sql, { lock: life.lock, jobs })
   } catch (error) {
     console.error((error as Error).message)
   }

@@ -1,6 +1,5 @@
 // What the HTTP server itself is to do: uploads end by their progress (see utils/body.ts) and not by the clock, and
-// every
-// answer says what a page may load.
+// every answer says what a page may load.
 import { createHash } from 'node:crypto'
 import type { Server } from 'node:http'
 import { defineNitroPlugin } from 'nitropack/runtime'

@@ -1,6 +1,5 @@
 // A server that a keeper started ends where the keeper does: its input closes. What killed processes left in temporary
-// folders
-// goes when a server starts, halves of uploads after a day.
+// folders goes when a server starts, halves of uploads after a day.
 import { defineNitroPlugin } from 'nitropack/runtime'
 import { sweepTemporary } from '../../host/temporary'
 import { outliveReaders } from '../store/connect'

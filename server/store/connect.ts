@@ -28,8 +28,7 @@ function openPool(url: string, max: number, onclose: () => void): Sql {
     max_lifetime: null,
     connect_timeout: CONNECT_S,
     // Everything is asked for by its keys. The checks of foreign keys keep the plan of their first time, when a table
-    // may have
-    // been all but empty: read whole for each row that goes, ten thousand rows took eight seconds.
+    // may have been all but empty: read whole for each row that goes, ten thousand rows took eight seconds.
     connection: { enable_seqscan: 'off' as unknown as boolean },
     // After an outage the database is asked again soon, not after a growing pause. Seconds.
     backoff: () => 0.3,

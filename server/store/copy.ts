@@ -1,6 +1,5 @@
 // PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text. Every wait has an end: a COPY
-// whose
-// backend died, or that found no room, may otherwise never say so, and its connection must not be used again.
+// whose backend died, or that found no room, may otherwise never say so, and its connection must not be used again.
 import { renewPool, within, type Sql } from './connect'
 
 const HEADER = Buffer.from('PGCOPY\n\xff\r\n\0\0\0\0\0\0\0\0\0', 'latin1')

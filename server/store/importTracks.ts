@@ -1,6 +1,5 @@
 // A dropped file becomes one or more tracks: media, channels, clips and main feeds in the transaction that ends it. Or
-// it
-// becomes the impulse response of a slot.
+// it becomes the impulse response of a slot.
 import { familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
 import { keysAfter } from '@nullet/core/session/order'

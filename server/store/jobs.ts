@@ -49,6 +49,10 @@ const COLUMNS = [
 
 const tell = (sql: Sql | Transaction, id: string) => sql`select pg_notify('nullet_job', ${id})`
 
+/** One entry of the queue a job, by its key: where another worker holds the old one, that one counts no more. */
+const enqueue = (t: Transaction, { id, kind }: { id: string; kind: string }) =>
+  t`select graphile_worker.add_job(${kind}, json_build_object('id', ${id}::text), job_key := ${id}, max_attempts := ${QUEUE_TRIES})`
+
 export async function addJob(
   sql: Sql,
   job: { id: string; sessionId: string; client: string; kind: string; label: string; args: unknown }
@@ -61,7 +65,7 @@ export async function addJob(
       await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
     // The same request once more: its answer was lost.
     if (!made.length) return
-    await t`select graphile_worker.add_job(${job.kind}, json_build_object('id', ${job.id}::text), max_attempts := ${QUEUE_TRIES})`
+    await enqueue(t, job)
     await tell(t, job.id)
   })
 }
@@ -78,15 +82,10 @@ export async function listJobs(sql: Sql, session: string): Promise<Job[]> {
       and (ended_at is null or ended_at > now() - interval '1 day') order by made_at desc limit 50`
 }
 
-export async function startJob(
-  sql: Sql,
-  id: string,
-  workerLock: number,
-  lockedBy: string | null
-): Promise<Job | undefined> {
+export async function startJob(sql: Sql, id: string, workerLock: number): Promise<Job | undefined> {
   const [job] = await sql<Job[]>`
-    update job set state = 'running', progress = 0, started_at = now(), tries = tries + 1, worker_lock = ${workerLock}, locked_by = ${lockedBy}
-    where id = ${id} and state in ('waiting', 'running') returning ${sql(COLUMNS as never)}`
+    update job set state = 'running', progress = 0, started_at = now(), tries = tries + 1, worker_lock = ${workerLock}
+    where id = ${id} and (state = 'waiting' or (state = 'running' and worker_lock = ${workerLock})) returning ${sql(COLUMNS as never)}`
   await tell(sql, id)
   return job
 }
@@ -134,7 +133,7 @@ export async function againJob(sql: Sql, id: string): Promise<void> {
       update job set state = 'waiting', tries = 0, progress = 0, step = '', error = null, ended_at = null, worker_lock = null, made_at = now()
       where id = ${id} and state in ('failed', 'stopped') returning kind`
     if (!job) throw new Refusal('stale', 'This job is under way or done: it cannot be begun again', [id])
-    await t`select graphile_worker.add_job(${job.kind}, json_build_object('id', ${id}::text), max_attempts := ${QUEUE_TRIES})`
+    await enqueue(t, { id, kind: job.kind })
     await tell(t, id)
   })
 }
@@ -148,52 +147,71 @@ export async function stopJob(sql: Sql, id: string): Promise<void> {
 
 /**
  * Gives back the jobs of workers that are gone. A worker holds an advisory lock while it lives, and the database lets
- * go of it the moment its connection ends.
+ * go of it the moment its connection ends. And brings those that wait without an entry in the queue back into it: what
+ * a worker that was taken for dead says of its entry may be the end of somebody else's.
  */
-export async function releaseDeadJobs(sql: Sql): Promise<string[]> {
-  const released: string[] = []
-  for (const job of await sql<
-    {
-      id: string
-      label: string
-      state: JobState
-      step: string
-      tries: number
-      workerLock: number
-      lockedBy: string | null
-    }[]
-  >`
-    select id, label, state, step, tries, worker_lock, locked_by from job where state in ('running', 'stopping') and worker_lock is not null`) {
-    const alive = await sql.begin(async t => {
-      const [{ free }] = await t<{ free: boolean }[]>`select pg_try_advisory_xact_lock(${job.workerLock}) as free`
-      return !free
-    })
-    if (alive) continue
-    const over: Partial<Record<string, { state: JobState; error: unknown }>> = {
-      stopping: { state: 'stopped', error: null },
-      ...(job.tries >= MOST_TRIES
-        ? {
-            running: {
-              state: 'failed',
-              error: {
-                error: 'failed',
-                message: `“${job.label}”: its worker ended ${MOST_TRIES} times while it ran${job.step ? `, last while ${job.step}` : ''}. The worker’s log says why.`,
-                about: [],
-                kept: 'Nothing was stored.'
-              }
-            }
-          }
-        : {})
-    }
-    const end = over[job.state]
-    // Only if it is still as it was seen: its worker may have come back.
-    const [given] = end
-      ? await sql`update job set state = ${end.state}, worker_lock = null, ended_at = now(), error = ${sql.json((end.error ?? null) as never)} where id = ${job.id} and worker_lock = ${job.workerLock} returning id`
-      : await sql`update job set state = 'waiting', worker_lock = null, step = 'its worker ended; starting again' where id = ${job.id} and worker_lock = ${job.workerLock} returning id`
-    if (!given) continue
-    if (job.lockedBy) await sql`select graphile_worker.force_unlock_workers(array[${job.lockedBy}::text])`
-    await tell(sql, job.id)
-    released.push(job.id)
+export async function tendJobs(sql: Sql, here: WorkingHere): Promise<void> {
+  const held = await sql<Held[]>`
+    select id, kind, label, state, step, tries, worker_lock from job where state in ('running', 'stopping') and worker_lock is not null`
+  for (const job of held) {
+    const forgotten = job.workerLock === here.lock && !here.jobs.has(job.id)
+    await releaseIfDead(sql, job, forgotten)
   }
-  return released
+  const lost = await sql<{ id: string; kind: string }[]>`
+    select id, kind from job where state = 'waiting' and not exists (
+      select 1 from graphile_worker.jobs q where q.key = job.id and q.attempts < q.max_attempts
+        and (q.locked_at is null or q.locked_at > now() - make_interval(secs => ${TAKEN_S})))`
+  for (const job of lost) {
+    await sql.begin(async t => {
+      const [waits] = await t`select 1 from job where id = ${job.id} and state = 'waiting' for update skip locked`
+      if (waits) await enqueue(t, job)
+    })
+  }
+}
+
+/** What this worker is and does: what it is said to do besides was begun by an answer that got lost. */
+export interface WorkingHere {
+  lock: number
+  jobs: ReadonlySet<string>
+}
+
+/** A job that was taken from the queue says in far less than this that it runs. Seconds. */
+const TAKEN_S = 10
+
+interface Held {
+  id: string
+  kind: string
+  label: string
+  state: 'running' | 'stopping'
+  step: string
+  tries: number
+  workerLock: number
+}
+
+async function releaseIfDead(sql: Sql, job: Held, forgotten: boolean): Promise<void> {
+  await sql.begin(async t => {
+    const [{ free }] = await t<{ free: boolean }[]>`select pg_try_advisory_xact_lock(${job.workerLock}) as free`
+    if (!free && !forgotten) return
+    const { state, step, error } = afterDeath(job)
+    // Only if it is still as it was seen: its worker may have come back.
+    const [given] = await t`
+      update job set state = ${state}, step = ${step}, worker_lock = null, ended_at = case when ${state} = 'waiting' then null else now() end,
+        error = ${t.json(error as never)} where id = ${job.id} and worker_lock = ${job.workerLock} and state = ${job.state} returning id`
+    if (!given) return
+    if (state === 'waiting') await enqueue(t, job)
+    await tell(t, job.id)
+  })
+}
+
+/** What becomes of a job whose worker ended. */
+function afterDeath(job: Held): { state: JobState; step: string; error: Job['error'] } {
+  if (job.state === 'stopping') return { state: 'stopped', step: job.step, error: null }
+  if (job.tries < MOST_TRIES) return { state: 'waiting', step: 'its worker ended; starting again', error: null }
+  const last = job.step ? `, last while ${job.step}` : ''
+  const message = `“${job.label}”: its worker ended ${MOST_TRIES} times while it ran${last}. The worker’s log says why.`
+  return {
+    state: 'failed',
+    step: job.step,
+    error: { error: 'failed', message, about: [], kept: 'Nothing was stored.' }
+  }
 }

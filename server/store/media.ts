@@ -99,8 +99,7 @@ export class MediumWriter {
 
   /**
    * Makes it a medium, in a transaction that has counted its blocks and compared their hash. Audio that is there
-   * already is
-   * attached to where it is whole; where it has a hole, these blocks take the place of its own.
+   * already is attached to where it is whole; where it has a hole, these blocks take the place of its own.
    * @throws Refusal where the database has not what was written
    */
   async publish(t: Transaction, info: MediumInfo): Promise<void> {

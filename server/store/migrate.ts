@@ -1,6 +1,5 @@
 // Brings the database to this version's shape: numbered files, each once, in one transaction each. What rows must
-// become
-// before a file can hold is done by code in the same transaction.
+// become before a file can hold is done by code in the same transaction.
 import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'

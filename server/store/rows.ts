@@ -1,6 +1,5 @@
 // Rows of a session, read and written by table. Column names are the fields' names with underscores. Many rows go in
-// one
-// statement: what an edit of ten thousand rows costs is the rows, not the way to the database.
+// one statement: what an edit of ten thousand rows costs is the rows, not the way to the database.
 import postgres from 'postgres'
 import { TABLE_NAMES, shapeOf, type TableName } from '@nullet/core/session/rows'
 import { asSession, type RowChange, type Session } from '@nullet/core/session/session'

@@ -1,6 +1,5 @@
 // Long uploads whose line may be cut: what came of one stays for a day, and the next request sends only the rest. What
-// reads
-// the upload sees one stream, first from here, then from the line.
+// reads the upload sees one stream, first from here, then from the line.
 import { createReadStream, readFileSync } from 'node:fs'
 import { mkdir, open, readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'

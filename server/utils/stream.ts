@@ -1,6 +1,5 @@
 // Sends a stream. One that breaks in the middle breaks the connection: whoever downloads sees that it is not whole,
-// instead of
-// waiting for ever for the rest.
+// instead of waiting for ever for the rest.
 import type { Readable } from 'node:stream'
 import { sendStream, type H3Event } from 'h3'
 

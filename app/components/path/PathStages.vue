@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // The stages from a channel to the ears: each with its fader, its gain and the level that is there now; loops, ports
-// and
-// units on the way with theirs.
+// and units on the way with theirs.
 import { computed, ref, watch } from 'vue'
 import { stagesToEars, type Step } from '@nullet/core/graph/path'
 import { dB } from '~/components/format'

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // A waveform, drawn once for its width: of a medium, or of peaks that are given. Peaks are pairs of lowest and highest
-// of
-// every 256 frames.
+// of every 256 frames.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { useWaveforms } from '~/stores/waveforms'

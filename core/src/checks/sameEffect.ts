@@ -46,8 +46,8 @@ export const sameEffect: Check = {
 
 /**
  * One return with the effect, and a send from every channel in place of its slot. Where the slot was the last before
- * the
- * fader, what goes on by main feeds stays the same: wet m becomes a send of m, dry 1 − m the level of the main feeds.
+ * the fader, what goes on by main feeds stays the same: wet m becomes a send of m, dry 1 − m the level of the main
+ * feeds.
  */
 export function oneReturn(session: Session, slots: Slot[]): EditMessage {
   const [first] = slots

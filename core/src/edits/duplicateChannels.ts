@@ -12,9 +12,8 @@ export type Along = (typeof ALONG)[number]
 
 /**
  * Copies of channels. `main`, `sends` and `keys` leave the copy as they leave the original; `arriving` are the feeds
- * into
- * it (of a copied channel into a copied bus: from the copy); `envelopes` go as far as what they move goes. A loop stays
- * with the original: it can be in one place only.
+ * into it (of a copied channel into a copied bus: from the copy); `envelopes` go as far as what they move goes. A loop
+ * stays with the original: it can be in one place only.
  */
 export const duplicateChannels = defineEdit({
   verb: 'duplicateChannels',

@@ -1,6 +1,5 @@
 // Standard MIDI Files: notes in beats a track, and the tempo map. The chunks are checked here first, for a file that
-// ends
-// in the middle of one would be read as something else.
+// ends in the middle of one would be read as something else.
 import { parseMidi, type MidiEvent } from 'midi-file'
 import { Refusal } from '../foundation/refusal'
 import type { Note } from '../session/rows'

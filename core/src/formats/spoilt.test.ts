@@ -1,6 +1,5 @@
 // Spoilt files of every kind: each is read, or refused in a sentence that names what is wrong. Never another error,
-// never a
-// session that breaks a rule.
+// never a session that breaks a rule.
 import { writeMidi } from 'midi-file'
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'

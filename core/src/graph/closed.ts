@@ -1,6 +1,5 @@
 // Why a way carries nothing. The same answers keep the engine from computing what nobody hears, a fingerprint from
-// counting
-// it, and tell somebody who asks why there is silence.
+// counting it, and tell somebody who asks why there is silence.
 import { LOOP, PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
 import type { Channel, Envelope, Feed, Slot, Unit } from '../session/rows'

@@ -1,8 +1,7 @@
 // Every way that signal can take in a session, as one table: from where to where, by which row, and what closes it.
-// Channels
-// are taken apart at their taps and slots, because a feed from an input does not pass the fader, and a key taken before
-// a slot
-// may well steer it. Walks over it serve fingerprints, circles, the path to the ears, influence and silence.
+// Channels are taken apart at their taps and slots, because a feed from an input does not pass the fader, and a key
+// taken before a slot may well steer it. Walks over it serve fingerprints, circles, the path to the ears, influence and
+// silence.
 import { envelopesOf } from '../movement/targets'
 import { LOOP, PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'

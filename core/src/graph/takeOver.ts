@@ -1,6 +1,5 @@
 // A print takes over the place of what it was made from: main feeds and sends that leave the source at or after the
-// printed
-// tap carry nothing while the print stands there.
+// printed tap carry nothing while the print stands there.
 import type { Feed, Print, Tap } from '../session/rows'
 import { rows, type Session } from '../session/session'
 

@@ -1,8 +1,6 @@
 // What is asked of audio: a clip plays legs that its audio has, an impulse response is there and short enough to be
-// one.
-// A package may be written by hand, and what its audio is is known once the files have been read: these rules are
-// looked at
-// then.
+// one. A package may be written by hand, and what its audio is is known once the files have been read: these rules are
+// looked at then.
 import { LONGEST_RESPONSE_S } from '../processors/convolution'
 import { PROCESSORS } from '../processors/table'
 import { RESPONSES } from '../processors/responses'

@@ -1,6 +1,5 @@
 // A feed has the ends of its kind: main feeds and sends from a channel to a bus, key feeds from a channel to a slot
-// that
-// listens to keys, port feeds from a channel to ports out, input feeds from ports in to a channel.
+// that listens to keys, port feeds from a channel to ports out, input feeds from ports in to a channel.
 import { PROCESSORS, slotLabel } from '../processors/table'
 import type { Channel, Feed } from '../session/rows'
 import { rows, type Session } from '../session/session'

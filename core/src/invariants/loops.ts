@@ -1,6 +1,5 @@
 // A loop is plugged (a slot holds it) or waiting. Among plugged loops every port and every side of a unit has one
-// owner;
-// port feeds may share ports that no plugged loop owns.
+// owner; port feeds may share ports that no plugged loop owns.
 import { LOOP } from '../processors/table'
 import { sidesReached } from '../graph/sides'
 import type { Feed, Loop, Slot } from '../session/rows'

@@ -37,8 +37,7 @@ export function valueAt(points: readonly Point[], frame: number, law: Law): numb
 
 /**
  * New points take the place of what was between their first and last frame. Before them everything stays as it was;
- * after
- * them the old line is met again within `glide` frames.
+ * after them the old line is met again within `glide` frames.
  */
 export function spliced(points: readonly Point[], fresh: readonly Point[], law: Law, glide = 0): Point[] {
   const from = fresh[0][0],

@@ -1,6 +1,5 @@
 // The built-in voices: what plays the notes of a phrase until somebody who plays comes along. Every sample is a formula
-// of
-// the time since its note began, so a render may begin anywhere.
+// of the time since its note began, so a render may begin anywhere.
 import { pow } from '../foundation/elementary'
 import type { Phrase } from '../session/rows'
 

@@ -58,8 +58,7 @@ export interface Op {
   owner: Owner
   /**
    * Names the same operation in the next plan, so that its state can be carried over. Begins with the table of the row
-   * it
-   * is made for, since rows of two tables may share an id. Nobody takes it apart.
+   * it is made for, since rows of two tables may share an id. Nobody takes it apart.
    */
   key: string
   ins: number[]

@@ -1,6 +1,5 @@
 // What a fingerprint promises, on generated sessions and edits that are rendered: other samples, another fingerprint;
-// and the
-// same one where only names, colours, solo, what is heard or rows elsewhere changed.
+// and the same one where only names, colours, solo, what is heard or rows elsewhere changed.
 import { createHash } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'

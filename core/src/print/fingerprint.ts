@@ -1,8 +1,6 @@
 // The fingerprint of a tap: a hash over everything upstream that can change the sound. Two equal ones, the same
-// samples.
-// Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard do not
-// count,
-// and nothing that is closed: it counts again when it opens.
+// samples. Kept in parts, one a row, so that a stale print can say what changed. Names, colours, solo and what is heard
+// do not count, and nothing that is closed: it counts again when it opens.
 import { canonical, shortHash } from '../foundation/hash'
 import { faderClosed, inputClosed } from '../graph/closed'
 import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'

@@ -1,6 +1,6 @@
 // Impulse responses made by code: noise whose bands die away at their own pace, behind a few early echoes. What a
-// room's
-// decay is made of (M. Schroeder, "Natural sounding artificial reverberation", 1962), by formula and from a seed.
+// room's decay is made of (M. Schroeder, "Natural sounding artificial reverberation", 1962), by formula and from a
+// seed.
 import { dictionary } from '../foundation/dictionary'
 import { PI, exp, log, sin } from '../foundation/elementary'
 import { hash32 } from '../foundation/seed'

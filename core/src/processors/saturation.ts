@@ -1,6 +1,5 @@
 // Saturation: y = (s(drive·x + bias) − s(bias)) / drive with s(v) = v / √(1 + v²), at eight times the rate. Quiet
-// signals
-// pass at unity (without bias), loud ones bend; bias bends one side first.
+// signals pass at unity (without bias), loud ones bend; bias bends one side first.
 import { PI, gainOf, sin } from '../foundation/elementary'
 import { kaiser } from '../foundation/kaiser'
 import type { Processor } from './processor'

@@ -45,8 +45,7 @@ function lagrange(whole: number, fraction: number): number[] {
 
 /**
  * Taps for a delay of so many whole samples and a fraction by a sinc under a Gaussian bell: the converter's own filter.
- * Where
- * the converter is shorter than the filter, the bell is narrower: σ is 12.2 samples at 63, in proportion below.
+ * Where the converter is shorter than the filter, the bell is narrower: σ is 12.2 samples at 63, in proportion below.
  * @param whole 0 … CONVERTER_DELAY
  */
 export function converterTaps(whole: number, fraction: number): number[] {

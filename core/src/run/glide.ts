@@ -1,8 +1,6 @@
 // What a hand changes while sound is running is reached over some blocks, not at once: hands come thirty to sixty times
-// a
-// second and would be heard as steps. Every change fades in as a step through a Hann window, and changes add up: the
-// way
-// is that of the hand, smoothed. Only live; a render never changes its settings.
+// a second and would be heard as steps. Every change fades in as a step through a Hann window, and changes add up: the
+// way is that of the hand, smoothed. Only live; a render never changes its settings.
 import { PI, sin } from '../foundation/elementary'
 import type { Op } from '../plan/operations'
 

@@ -1,8 +1,6 @@
 // A plan in two halves that run side by side: a prefix of its operations in the order of making (which only ever uses
-// what
-// exists already), and the rest. What the second half needs of the first crosses over, a chunk of 4096 frames at a
-// time.
-// Same operations, same order, same samples.
+// what exists already), and the rest. What the second half needs of the first crosses over, a chunk of 4096 frames at a
+// time. Same operations, same order, same samples.
 import type { Session } from '../session/session'
 import { NOBODY, type Op } from '../plan/operations'
 import type { Plan } from '../compile/plan'
