@@ -48,12 +48,13 @@ function vitest(project) {
 const FORMATTED = '**/*.{ts,vue,mjs,css}'
 
 const STEPS = {
-  // Rules, and the formatter.
+  // Rules, the formatter, and the licences of what ships.
   lint: () =>
     once(
       [
         tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'),
-        tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', FORMATTED)
+        tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', FORMATTED),
+        run(process.execPath, ['tools/licences.mjs', '--check'])
       ].every(Boolean)
     ),
   // All three run whatever the others say: later steps need what the last one prepares.
