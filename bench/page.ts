@@ -2,7 +2,7 @@
 import { chromium, type Browser, type Page } from 'playwright-core'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { connectStore, type Sql } from '../server/store/connect'
-import { importWav } from '../server/store/imports'
+import { importWav } from '../server/import/audio'
 import { createSession } from '../server/store/sessions'
 import { ARGS } from '../e2e/support/browser'
 import { raise } from '../e2e/support/stage'

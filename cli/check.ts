@@ -1,6 +1,6 @@
 import { observe } from '@nullet/core/checks/observe'
 import { runChecks } from '@nullet/core/checks/table'
-import { sessionFrames } from '@nullet/core/print/range'
+import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { settings } from '@nullet/core/session/session'
 import { openPackage, PackageMedia } from '../host/packageFile'
 import { readOptions, secondsOption } from './options'

@@ -1,6 +1,6 @@
 // How numbers are written and read, and the one scale of faders and meters.
 import { describe, expect, it } from 'vitest'
-import { dB, pan, parseDb, sentences, shortTime, time, value } from './format'
+import { dB, pan, parseDb, sentences, shortTime, time, value } from '~/words/format'
 import { TICKS, levelAt, place } from './scale'
 
 describe('numbers', () => {

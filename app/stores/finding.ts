@@ -1,7 +1,7 @@
 // Finding and selecting: by family, by what feeds what, by name.
 import { defineStore } from 'pinia'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
-import { matching } from '~/components/network/matching'
+import { matching } from '~/session/matching'
 import { useAsk } from './ask'
 import { useNotices } from './notices'
 import { useSelection } from './selection'

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { sentences } from '~/components/format'
+import { sentences } from '~/words/format'
 import { Failed } from './api'
 import { newId, orderAt } from './ids'
 import { useNotes } from './notes'

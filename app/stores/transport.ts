@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { NOTHING_SEEN, type Observed } from '@nullet/core/checks/observe'
-import { sessionFrames } from '@nullet/core/print/range'
+import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { snapped as toGrid } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'

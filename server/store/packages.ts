@@ -10,7 +10,7 @@ import { byId, rows, settings, type Session } from '@nullet/core/session/session
 import { openPackage } from '../../host/packageFile'
 import { inspectWav, wavPieces } from '../../host/wavFile'
 import type { Sql } from './connect'
-import { writeMedium, type Imported } from './imports'
+import { writeMedium, type Imported } from '../import/audio'
 import { assertWhole, mediumInfo } from './media'
 import { createSession, loadSession } from './sessions'
 import { wavBytes } from './wavBytes'

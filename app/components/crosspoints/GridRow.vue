@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // One channel's row of the grid.
 import type { Channel } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useSelection } from '~/stores/selection'
 import type { Cell, Column } from './grid'
 import { COL, NAME, ROW } from './measures'

@@ -6,7 +6,7 @@ import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
 import type { Moving } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
-import { time } from '~/components/format'
+import { time } from '~/words/format'
 import { heightOf, shownValue, stepOf, valueOf } from './laneScale'
 
 const props = defineProps<{

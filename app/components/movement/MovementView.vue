@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { beatOfFrame, frameOfBeat } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { shortTime } from '~/components/format'
+import { shortTime } from '~/words/format'
 import { useAnalyst } from '~/stores/analyst'
 import { useAsk } from '~/stores/ask'
 import { useMovement } from '~/stores/movement'

@@ -2,7 +2,7 @@
 import type { Law } from '@nullet/core/movement/envelope'
 import { FLOOR_DB } from '@nullet/core/foundation/elementary'
 import type { Moving } from '@nullet/core/movement/targets'
-import { dB, pan, value as written } from '../format'
+import { dB, pan, value as written } from '~/words/format'
 import { levelAt, place } from '../scale'
 
 type Range = Pick<Moving, 'law' | 'min' | 'max'>

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { commonName } from '~/stores/names'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'

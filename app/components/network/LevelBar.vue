@@ -3,7 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { Point } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { TICKS, levelAt, place } from '~/components/scale'
 import { useTransport } from '~/stores/transport'
 

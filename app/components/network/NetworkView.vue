@@ -7,7 +7,7 @@ import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
-import { matching } from './matching'
+import { matching } from '~/session/matching'
 
 const store = useSession(),
   selection = useSelection(),

@@ -4,7 +4,7 @@ import { Sketch } from '@nullet/core/testing/sketch'
 import { columnsOf, cellsOf } from '../crosspoints/grid'
 import { printsPlan } from '../passes/plan'
 import { litBy } from './lit'
-import { matching } from './matching'
+import { matching } from '~/session/matching'
 
 function network(): Sketch {
   const k = new Sketch()

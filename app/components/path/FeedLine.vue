@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { slotLabel } from '@nullet/core/processors/table'
 import type { Feed } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useStrips } from '~/stores/strips'

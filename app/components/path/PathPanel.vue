@@ -7,7 +7,7 @@ import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'
-import { pan } from '~/components/format'
+import { pan } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useNotes } from '~/stores/notes'
 import { useSelection } from '~/stores/selection'
@@ -120,7 +120,7 @@ function setPan(pan: number): void {
             class="plain clip"
             @click="
               () => {
-                shell.railOf = channel.id
+                shell.railOf = channel!.id
                 shell.openSlot = s.id
               }
             "

@@ -3,7 +3,7 @@
 // and units on the way with theirs.
 import { computed, ref, watch } from 'vue'
 import { stagesToEars, type Step } from '@nullet/core/graph/path'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'

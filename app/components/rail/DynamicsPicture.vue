@@ -2,7 +2,7 @@
 // The curve of a processor of level, where it has one, and the last seconds of its gain.
 import { computed, onMounted, ref, watch } from 'vue'
 import type { Params } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useProbe } from '~/stores/probe'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'

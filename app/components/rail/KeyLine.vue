@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { rows } from '@nullet/core/session/session'
 import type { Slot } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { place } from '~/components/scale'
 import { useGestures } from '~/stores/gestures'
 import { useProbe } from '~/stores/probe'

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { pingIsStale } from '@nullet/core/measure/ping'
 import type { Loop } from '@nullet/core/session/rows'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useSession } from '~/stores/session'
 import { goTo } from '~/stores/goTo'
 

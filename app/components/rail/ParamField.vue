@@ -2,7 +2,7 @@
 // One parameter: a slider that moves by its law, and its number, which can be typed.
 import { computed } from 'vue'
 import type { Parameter } from '@nullet/core/processors/processor'
-import { parseNumber, value as written } from '~/components/format'
+import { parseNumber, value as written } from '~/words/format'
 import { useAsk } from '~/stores/ask'
 
 const props = defineProps<{

@@ -2,7 +2,7 @@
 // A parameter as a number alone, dragged up and down or typed.
 import { computed } from 'vue'
 import type { Parameter } from '@nullet/core/processors/processor'
-import { parseNumber, value as written } from '~/components/format'
+import { parseNumber, value as written } from '~/words/format'
 import { useAsk } from '~/stores/ask'
 
 const props = defineProps<{ parameter: Parameter; value: number | null }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // With and without a slot or a chain of them, at equal loudness, blind if wanted.
 import { computed, onBeforeUnmount } from 'vue'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useAnalyst } from '~/stores/analyst'
 import { useCompare } from '~/stores/compare'
 

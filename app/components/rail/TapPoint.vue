@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A tap on the rail, with the feeds that leave there.
 import type { Feed } from '@nullet/core/session/rows'
-import { dB, pan } from '~/components/format'
+import { dB, pan } from '~/words/format'
 
 defineProps<{
   label: string

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Live level at a port in dBFS.
 import { ref, watch } from 'vue'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { place } from '~/components/scale'
 import { useTransport } from '~/stores/transport'
 

@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import { barText } from '@nullet/core/notes/tempo'
 import { settings } from '@nullet/core/session/session'
-import { parseNumber } from '~/components/format'
+import { parseNumber } from '~/words/format'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()

@@ -3,7 +3,7 @@
 // lowered.
 import { computed, ref, watch } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { dB } from '~/components/format'
+import { dB } from '~/words/format'
 import { useAnalyst } from '~/stores/analyst'
 import { useSession } from '~/stores/session'
 import { useStrips } from '~/stores/strips'

@@ -16,7 +16,7 @@ const notices = useNotices()
         class="plain act"
         @click="
           () => {
-            n.action.run()
+            n.action!.run()
             notices.dismiss(n.id)
           }
         "

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { Refusal } from '../foundation/refusal'
 import { Sketch } from '../testing/sketch'
-import { channelNamed, readPackage, writePackage } from './package'
+import { readPackage, writePackage } from './package'
+import { channelNamed } from '../session/find'
 
 const byHand = {
   nullet: 1,

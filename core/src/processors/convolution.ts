@@ -36,6 +36,8 @@ export const convolution: Processor = {
   version: 1,
   keyed: false,
   linear: true,
+  tailS: (p, { responseFrames, sampleRate }) =>
+    (p.preDelayMs as number) / 1000 + Math.min(p.endS as number, responseFrames(p.response as string) / sampleRate),
   parameters: [
     { name: 'response', label: 'Response', medium: true, choices: Object.keys(RESPONSES), initial: 'dome' },
     { name: 'preDelayMs', label: 'Pre-delay', unit: 'ms', min: 0, max: 250, initial: 0 },

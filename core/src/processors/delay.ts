@@ -1,5 +1,5 @@
 // Repeats with feedback, cuts in the loop and cross feedback between legs. The slot's mix sets dry against wet.
-import { PI, exp } from '../foundation/elementary'
+import { PI, exp, log10 } from '../foundation/elementary'
 import type { Params } from '../session/rows'
 import type { Processor } from './processor'
 
@@ -7,6 +7,9 @@ import type { Processor } from './processor'
 const onePole = (hz: number, sampleRate: number) => 1 - exp((-2 * PI * hz) / sampleRate)
 
 export const LONGEST_DELAY_MS = 4000
+/** A delay that never decays is let go here. */
+const LONGEST_TAIL_S = 10,
+  MOST_REPEATS = 100
 
 /** Lengths of notes in beats, by the trade's names for them. */
 const NOTES: Record<string, number> = {
@@ -36,6 +39,12 @@ export const delay: Processor = {
   version: 1,
   keyed: false,
   linear: true,
+  // Repeats until they are 60 dB down.
+  tailS: (p, { beatMs }) => {
+    const feedback = Math.max(0.01, (p.feedback as number) / 100)
+    const repeats = Math.min(MOST_REPEATS, Math.ceil(-3 / log10(feedback)) + 1)
+    return Math.min(LONGEST_TAIL_S, (delayMs(p, beatMs) / 1000) * repeats)
+  },
   parameters: [
     { name: 'timeMs', label: 'Time', unit: 'ms', min: 3, max: LONGEST_DELAY_MS, law: 'ratio', initial: 375 },
     { name: 'note', label: 'Time as a note', choices: ['free', ...Object.keys(NOTES)], initial: 'free' },

@@ -48,6 +48,8 @@ export interface Processor {
    * it.
    */
   followsLevel?: readonly { name: string; by: 1 | -1 }[]
+  /** Seconds that it rings on after its input; left out where it does not. */
+  tailS?(params: Params, context: Pick<BuildContext, 'beatMs' | 'responseFrames' | 'sampleRate'>): number
   build(signal: Signal, context: BuildContext): Signal
 }
 

@@ -38,6 +38,7 @@ export const reverb: Processor = {
   version: 1,
   keyed: false,
   linear: true,
+  tailS: p => p.decayS as number,
   parameters: [
     { name: 'decayS', label: 'Decay', unit: 's', min: 0.2, max: 12, law: 'ratio', initial: 2.2 },
     { name: 'lowDecay', label: 'Low decay', unit: '%', min: 25, max: 200, law: 'ratio', initial: 110 },

@@ -1,7 +1,7 @@
 import { getQuery } from 'h3'
 import { z } from 'zod'
 import { isKeepable } from '@nullet/core/foundation/text'
-import { importTracks } from '../../../store/importTracks'
+import { importTracks } from '../../../import/tracks'
 import { store } from '../../../store/connect'
 import { Arrival, withArrival } from '../../../utils/arrival'
 import { AddressId, defineRoute, idOf } from '../../../utils/route'

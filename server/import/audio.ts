@@ -5,8 +5,8 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import { Levels } from '../../host/levels'
 import { resampled } from '../../host/resample'
 import { wavPieces } from '../../host/wavFile'
-import type { Sql } from './connect'
-import { MediumWriter, type MediumInfo } from './media'
+import type { Sql } from '../store/connect'
+import { MediumWriter, type MediumInfo } from '../store/media'
 
 export interface Imported {
   writer: MediumWriter

@@ -4,10 +4,10 @@ import { familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
 import { keysAfter } from '@nullet/core/session/order'
 import { settings } from '@nullet/core/session/session'
-import type { Sql } from './connect'
-import { importWav, type Imported } from './imports'
-import { withEdits, type Stored } from './edits'
-import { loadSession } from './sessions'
+import type { Sql } from '../store/connect'
+import { importWav, type Imported } from './audio'
+import { withEdits, type Stored } from '../store/edits'
+import { loadSession } from '../store/sessions'
 
 export interface ImportArgs {
   /** Prefix of the ids of all rows that are made. */
