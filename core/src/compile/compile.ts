@@ -6,6 +6,7 @@ import { LAYOUTS } from '../session/layouts'
 import { feedClosed } from '../graph/closed'
 import { listening } from '../graph/listening'
 import { Network } from '../graph/network'
+import { isAudible } from '../graph/takeOver'
 import { soloGate } from '../graph/solo'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
@@ -243,7 +244,7 @@ class Compiler {
       )
 
     const inputs = feeds.filter(f => f.kind === 'input')
-    const hears = listening(this.session, channel, inputs)
+    const hears = listening(this.network, channel, inputs)
     // Live, a print and its feed both run, so that listening to one or the other switches at once.
     const print = this.options.live || hears.hearsPrint ? hears.print : null
     if (!print && !inputs.length) return this.clips(channel, legs)
@@ -308,13 +309,13 @@ class Compiler {
 
   /** The gain of the gates a feed passes: what closes it at its own end, solo, and what this render leaves out. */
   private gate(feed: Feed): number {
-    if (feedClosed(this.session, feed) || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
+    if (feedClosed(this.network, feed) || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
     const leftOut =
       this.options.only &&
       feed.from !== null &&
       this.session.channel[feed.from].kind === 'track' &&
       !this.options.only.has(feed.from)
-    if (leftOut && (feed.kind === 'main' || feed.kind === 'send')) return 0
+    if (leftOut && isAudible(feed)) return 0
     return gainOf(feed.levelDb)
   }
 

@@ -3,8 +3,8 @@
 import { LOOP, PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
 import type { Channel, Envelope, Feed, Slot, Unit } from '../session/rows'
-import type { Session } from '../session/session'
-import { printInPlaceOf } from './takeOver'
+import type { Network } from './network'
+import { isAudible, printInPlaceOf } from './takeOver'
 
 export type Closed =
   | 'parked'
@@ -25,16 +25,13 @@ export type Closed =
   | 'return'
   | 'unitOff'
 
-/** Main feeds and sends: what the mutes of a channel close. Keys and ports only where the feed says so. */
-const isAudible = (feed: Feed) => feed.kind === 'main' || feed.kind === 'send'
-
 /** What closes a feed at its own end, but for solo and what a track listens to. */
-export function feedClosed(session: Session, feed: Feed): Closed | null {
-  const from = feed.from === null ? null : session.channel[feed.from]
+export function feedClosed(network: Network, feed: Feed): Closed | null {
+  const from = feed.from === null ? null : network.session.channel[feed.from]
   if (from?.parked) return 'parked'
   if (feed.muted) return 'feedMuted'
   if (from?.muted && (isAudible(feed) || feed.withMute)) return 'muted'
-  if (printInPlaceOf(session, feed)) return 'printStands'
+  if (printInPlaceOf(network, feed)) return 'printStands'
   return feed.levelDb === null ? 'feedLevel' : null
 }
 

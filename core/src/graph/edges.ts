@@ -5,7 +5,7 @@
 import { envelopesOf } from '../movement/targets'
 import { LOOP, PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
-import type { Cable, Channel, Slot, TableName, Tap } from '../session/rows'
+import type { Cable, Channel, Envelope, Slot, TableName, Tap } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 import { cableFrom, cableTo } from './cables'
 import { dryClosed, faderClosed, feedClosed, inputClosed, unitClosed, wetClosed, type Closed } from './closed'
@@ -35,8 +35,8 @@ export interface Edge {
 export class Edges {
   readonly into = new Map<string, Edge[]>()
   readonly outOf = new Map<string, Edge[]>()
-  private readonly network: Network
-  private readonly envelopes
+  readonly network: Network
+  readonly envelopes: ReadonlyMap<string, Envelope>
 
   constructor(readonly session: Session) {
     this.network = new Network(session)
@@ -78,12 +78,12 @@ export class Edges {
 
   private track(channel: Channel): void {
     const inputs = (this.network.feedsTo.get(channel.id) ?? []).filter(
-      f => f.kind === 'input' && !feedClosed(this.session, f)
+      f => f.kind === 'input' && !feedClosed(this.network, f)
     )
-    const { clips, hearsPrint, print } = listening(this.session, channel, inputs)
+    const { clips, hearsPrint } = listening(this.network, channel, inputs)
     const arriving = nodeName('arriving', channel.id)
     this.add(nodeName('clips', channel.id), arriving, 'channel', channel.id, clips ? null : 'notListening')
-    const printed = print ?? rows(this.session, 'print').find(p => p.channel === channel.id)
+    const printed = this.network.printOn.get(channel.id)
     if (printed && this.session.channel[printed.source])
       this.add(nodeName(printed.tap, printed.source), arriving, 'print', printed.id, hearsPrint ? null : 'notListening')
   }
@@ -107,12 +107,12 @@ export class Edges {
   }
 
   private feeds(): void {
-    for (const feed of rows(this.session, 'feed').sort(byId)) {
-      const closed = feedClosed(this.session, feed)
+    for (const feed of this.network.feeds) {
+      const closed = feedClosed(this.network, feed)
       const from = feed.from === null ? '' : nodeName(feed.tap, feed.from)
       if (feed.kind === 'input') {
         const to = this.session.channel[feed.to!]
-        const heard = to?.kind !== 'track' || listening(this.session, to, closed ? [] : [feed]).hearsInputs
+        const heard = to?.kind !== 'track' || listening(this.network, to, closed ? [] : [feed]).hearsInputs
         for (const port of feed.ports)
           this.add(
             nodeName('port', port),

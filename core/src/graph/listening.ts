@@ -1,7 +1,6 @@
 // What a track hears: its clips, what it was printed from, or its input feeds.
-import { phrasesOf } from '../notes/phrases'
 import type { Channel, Feed, Print } from '../session/rows'
-import { printOn, rows, type Session } from '../session/session'
+import type { Network } from './network'
 
 export interface Listening {
   /** Is there anything of its own: clips or notes? */
@@ -14,12 +13,11 @@ export interface Listening {
 }
 
 /** @param inputs input feeds of the track that carry something */
-export function listening(session: Session, channel: Channel, inputs: readonly Feed[]): Listening {
-  const printed = printOn(session, channel.id)
-  const hasClips =
-    rows(session, 'clip').some(c => c.channel === channel.id) || phrasesOf(session, channel.id).length > 0
+export function listening(network: Network, channel: Channel, inputs: readonly Feed[]): Listening {
+  const printed = network.printOn.get(channel.id)
+  const hasClips = network.clips.has(channel.id) || network.phrases.has(channel.id)
   const hearsFeed = channel.listen === 'feed' || (channel.listen === 'follow' && (channel.ready || !hasClips))
-  const source = printed && session.channel[printed.source]
+  const source = printed && network.session.channel[printed.source]
   const print = printed && source && !source.parked ? printed : null
   const hearsPrint = print !== null && hearsFeed
   // With nothing else to listen to, a track plays its clips whatever it is set to.

@@ -1,23 +1,37 @@
 // The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
-import type { Channel, Feed, Slot } from '../session/rows'
+import type { Channel, Clip, Feed, Phrase, Print, Slot } from '../session/rows'
 import { portsReached } from './cables'
 import { byId, byOrder, rows, type Session } from '../session/session'
 
 export class Network {
+  /** In the order in which a bus adds. */
+  readonly feeds: readonly Feed[]
   readonly feedsTo = new Map<string, Feed[]>()
   readonly feedsFrom = new Map<string, Feed[]>()
   readonly keysTo = new Map<string, Feed[]>()
   readonly feedsToPort = new Map<string, Feed[]>()
   readonly slots = new Map<string, Slot[]>()
+  readonly clips = new Map<string, Clip[]>()
+  readonly phrases = new Map<string, Phrase[]>()
+  /** By the track that holds it, and by what it was made from. */
+  readonly printOn = new Map<string, Print>()
+  readonly printsOf = new Map<string, Print[]>()
 
   constructor(readonly session: Session) {
-    for (const feed of rows(session, 'feed').sort(byId)) {
+    this.feeds = rows(session, 'feed').sort(byId)
+    for (const feed of this.feeds) {
       if (feed.from) push(this.feedsFrom, feed.from, feed)
       if (feed.kind === 'key') push(this.keysTo, feed.slot!, feed)
       else if (feed.kind === 'port') feed.ports.forEach(p => push(this.feedsToPort, p, feed))
       else if (feed.to) push(this.feedsTo, feed.to, feed)
     }
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
+    for (const clip of rows(session, 'clip')) push(this.clips, clip.channel, clip)
+    for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
+    for (const print of rows(session, 'print')) {
+      if (!this.printOn.has(print.channel)) this.printOn.set(print.channel, print)
+      push(this.printsOf, print.source, print)
+    }
   }
 
   channel(id: string): Channel {

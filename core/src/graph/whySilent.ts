@@ -92,12 +92,12 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
     return feeds.length
       ? closedFeeders(session, network, channel, feeds)
       : [{ cause: 'unfed', sentence: `Nothing feeds “${channel.name}”.`, about: [channel.id] }]
-  const clips = rows(session, 'clip').filter(c => c.channel === channel.id)
+  const clips = network.clips.get(channel.id) ?? []
   if (
     !listening(
-      session,
+      network,
       channel,
-      feeds.filter(f => f.kind === 'input' && !feedClosed(session, f))
+      feeds.filter(f => f.kind === 'input' && !feedClosed(network, f))
     ).clips
   )
     return []
@@ -135,7 +135,7 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
 function closedFeeders(session: Session, network: Network, bus: Channel, feeds: Feed[]): Cause[] {
   const states = feeds.map(f => ({
     f,
-    why: f.from ? closed(session, session.channel[f.from], f) : f.muted || f.levelDb === null ? 'closed' : null
+    why: f.from ? closed(network, session.channel[f.from], f) : f.muted || f.levelDb === null ? 'closed' : null
   }))
   if (states.some(s => s.why === null)) return []
   const names = states.map(
@@ -159,8 +159,8 @@ const CLOSED_WORDS: Partial<Record<Closed, string>> = {
   printStands: 'is replaced by its print'
 }
 
-function closed(session: Session, from: Channel, feed: Feed): string | null {
-  const why = feedClosed(session, feed) ?? inputClosed(from) ?? (feed.tap === 'post' ? faderClosed(from) : null)
+function closed(network: Network, from: Channel, feed: Feed): string | null {
+  const why = feedClosed(network, feed) ?? inputClosed(from) ?? (feed.tap === 'post' ? faderClosed(from) : null)
   return why && (CLOSED_WORDS[why] ?? 'is closed')
 }
 
@@ -288,7 +288,7 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
       }
     })
   }
-  const print = printInPlaceOf(session, feed)
+  const print = printInPlaceOf(network, feed)
   if (print)
     causes.push({
       cause: 'printStands',

@@ -3,16 +3,16 @@
 // do not count, and nothing that is closed: it counts again when it opens.
 import { canonical, shortHash } from '../foundation/hash'
 import { faderClosed, inputClosed } from '../graph/closed'
+import type { Network } from '../graph/network'
 import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
-import { envelopesOf, movingFields } from '../movement/targets'
-import { phrasesOf } from '../notes/phrases'
+import { movingFields } from '../movement/targets'
 import { VOICES } from '../notes/voices'
 import { PROCESSORS, settingsOf } from '../processors/table'
 import { believedDelay, compensationAt } from '../rig/believedDelay'
 import { CONVERTER_VERSION } from '../rig/fractional'
 import { UNITS, unitSettings } from '../rig/units'
-import type { Envelope, Tap } from '../session/rows'
-import { byId, byOrder, rows, settings, type Session } from '../session/session'
+import type { Tap } from '../session/rows'
+import { byId, settings, type Session } from '../session/session'
 
 export interface Fingerprint {
   hash: string
@@ -26,6 +26,7 @@ const short = (value: unknown) => shortHash(canonical(value))
 
 interface Reading {
   session: Session
+  network: Network
   points: (...targets: string[]) => unknown[]
 }
 
@@ -44,11 +45,10 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
       ? 'closed'
       : [session.channel[id].levelDb, points(`channel/${id}/levelDb`)]
   }),
-  clips: ({ session }, id) =>
+  clips: ({ session, network }, id) =>
     Object.fromEntries([
-      ...rows(session, 'clip')
-        .filter(c => c.channel === id)
-        .sort(byId)
+      ...(network.clips.get(id) ?? [])
+        .toSorted(byId)
         .map(c => [
           `clip ${c.id}`,
           [
@@ -63,26 +63,28 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
             c.legMap
           ]
         ]),
-      ...phrasesOf(session, id).map(p => [
-        `phrase ${p.id}`,
-        [
-          p.voice,
-          VOICES[p.voice].version,
-          p.levelDb,
-          p.startBeat,
-          p.lengthBeats,
-          p.repeats,
-          p.notes,
-          settings(session).tempo
-        ]
-      ])
+      ...(network.phrases.get(id) ?? [])
+        .toSorted(byId)
+        .map(p => [
+          `phrase ${p.id}`,
+          [
+            p.voice,
+            VOICES[p.voice].version,
+            p.levelDb,
+            p.startBeat,
+            p.lengthBeats,
+            p.repeats,
+            p.notes,
+            settings(session).tempo
+          ]
+        ])
     ]),
-  behind: ({ session, points }, id) => {
+  behind: ({ session, network, points }, id) => {
     const s = session.slot[id],
       processor = PROCESSORS[s.processor]
-    const place = rows(session, 'slot')
-      .filter(o => o.channel === s.channel && o.afterFader === s.afterFader)
-      .sort(byOrder)
+    const place = network.slots
+      .get(s.channel)!
+      .filter(o => o.afterFader === s.afterFader)
       .indexOf(s)
     return {
       [`slot ${id}`]:
@@ -169,9 +171,9 @@ export function fingerprint(
   tap: Tap,
   extra: { seed: number; from: number; frames: number }
 ): Fingerprint {
-  const edges = edgesOf(session),
-    envelopes: ReadonlyMap<string, Envelope> = envelopesOf(session)
-  const reading: Reading = { session, points: (...targets) => targets.flatMap(t => envelopes.get(t)?.points ?? []) }
+  const edges = edgesOf(session)
+  const points: Reading['points'] = (...targets) => targets.flatMap(t => edges.envelopes.get(t)?.points ?? [])
+  const reading: Reading = { session, network: edges.network, points }
   const parts: Record<string, string> = { form: FORM, session: short([settings(session).sampleRate, extra]) }
   const { nodes, edges: passed, rim } = upstreamOf(edges, nodeName(tap, source))
   for (const name of nodes) {

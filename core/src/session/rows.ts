@@ -357,6 +357,7 @@ export type Slot = Row<'slot'>
 export type Loop = Row<'loop'>
 export type Phrase = Row<'phrase'>
 export type Envelope = Row<'envelope'>
+export type Clip = Row<'clip'>
 export type Print = Row<'print'>
 export type Unit = Row<'unit'>
 export type Cable = Row<'cable'>
