@@ -73,7 +73,7 @@ describe('a database of before', () => {
     expect(revision).toBe(3)
     expect(session.channel.drums!.layout).toEqual(['L', 'L2'])
     const into = rows(session, 'feed').find(f => f.from?.startsWith('id-'))!
-    expect(session.channel[into.to!]).toMatchObject({ kind: 'bus', name: 'low (fed)' })
+    expect(session.channel[into.to ?? '']).toMatchObject({ kind: 'bus', name: 'low (fed)' })
     const log = await sql<
       { revision: number; gesture: string; label: string; changes: RowChange[] }[]
     >`select revision, gesture, label, changes from edit_log where session_id = 'first' order by revision`

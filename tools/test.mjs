@@ -57,12 +57,13 @@ const STEPS = {
         run(process.execPath, ['tools/licences.mjs', '--check'])
       ].every(Boolean)
     ),
-  // All three run whatever the others say: later steps need what the last one prepares.
+  // All run whatever the others say: later steps need what the last one prepares.
   kinds: () =>
     once(
       [
         tool('typescript/bin/tsc', '-p', 'core'),
         tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json'),
+        run(process.execPath, ['tools/indexed.mjs']),
         tool('nuxt/bin/nuxt.mjs', 'typecheck')
       ].every(Boolean)
     ),

@@ -231,7 +231,7 @@ export const useStrips = defineStore('strips', () => {
         .filter(c => c.kind === 'bus' && !gone.has(c.id))
         .sort((a, b) => Number(b.id === onward) - Number(a.id === onward) || byOrder(a, b))
       const answer = await ask.ask({
-        title: `${feeders.length === 1 ? `“${now().channel[feeders[0]!.from!]!.name}” feeds` : `${feeders.length} channels feed`} ${ids.length === 1 ? `“${label}”` : 'what is removed'}. Where should ${feeders.length === 1 ? 'it' : 'they'} go?`,
+        title: `${feeders.length === 1 ? `“${now().channel[feeders[0]!.from ?? '']!.name}” feeds` : `${feeders.length} channels feed`} ${ids.length === 1 ? `“${label}”` : 'what is removed'}. Where should ${feeders.length === 1 ? 'it' : 'they'} go?`,
         kind: 'choice',
         choices: [
           ...(ids.length > 1 ? [{ value: 'each', label: 'Each where its bus went' }] : []),

@@ -65,13 +65,13 @@ export function cellsOf(network: Network): Map<string, Map<string, Cell>> {
   }
   for (const [from, feeds] of network.feedsFrom) {
     for (const f of feeds) {
-      if (f.kind === 'key') cell(from, f.slot!).key = f
+      if (f.kind === 'key') cell(from, f.slot).key = f
       else if (f.kind === 'port')
         f.ports.forEach(p => {
           cell(from, p).port = f
         })
-      else if (f.kind === 'main') cell(from, f.to!).main = f
-      else if (f.kind === 'send') cell(from, f.to!).send = f
+      else if (f.kind === 'main') cell(from, f.to).main = f
+      else if (f.kind === 'send') cell(from, f.to).send = f
     }
   }
   return all

@@ -44,7 +44,7 @@ const only = computed(() => {
   const found = matching(store.session!, selection.filter)
   if (!found) return null
   // What is found keeps where it goes, so that lines have an end.
-  return store.network!.reach(found, id => store.network!.next(id).map(f => f.to!))
+  return store.network!.reach(found, id => store.network!.next(id).map(f => f.to))
 })
 const returns = computed(() =>
   rows(store.session!, 'channel')

@@ -3,8 +3,8 @@ import type { Network } from '@nullet/core/graph/network'
 
 export function litBy(network: Network, selected: readonly string[]): { channels: Set<string>; feeds: Set<string> } {
   const present = selected.filter(id => network.channel(id))
-  const up = network.reach(present, id => (network.feedsTo.get(id) ?? []).filter(f => f.from).map(f => f.from!))
-  const down = network.reach(present, id => network.next(id).map(f => f.to!))
+  const up = network.reach(present, id => (network.feedsTo.get(id) ?? []).flatMap(f => f.from ?? []))
+  const down = network.reach(present, id => network.next(id).map(f => f.to))
   const channels = new Set([...up, ...down])
   const feeds = new Set<string>()
   for (const id of channels) {
@@ -18,12 +18,12 @@ export function litBy(network: Network, selected: readonly string[]): { channels
     if (present.includes(network.session.slot[slot]?.channel ?? ''))
       keys.forEach(k => {
         feeds.add(k.id)
-        channels.add(k.from!)
+        channels.add(k.from)
       })
   }
   for (const id of present) {
     for (const f of network.feedsFrom.get(id) ?? [])
-      if (f.kind === 'key') channels.add(network.session.slot[f.slot!]!.channel)
+      if (f.kind === 'key') channels.add(network.session.slot[f.slot]!.channel)
   }
   return { channels, feeds }
 }

@@ -19,14 +19,14 @@ const ports = computed(() => props.feed.ports.map(p => store.session!.port[p]?.n
 const goal = computed(() => {
   const f = props.feed
   if (f.kind !== 'key') return f.kind === 'port' ? ports.value : nameOf(f.to)
-  const slot = store.session!.slot[f.slot!]
+  const slot = store.session!.slot[f.slot]
   return slot ? `${nameOf(slot.channel)} · ${slotLabel(slot.processor).toLowerCase()}` : ''
 })
 const end = computed(() =>
   props.from
     ? props.feed.from
     : props.feed.kind === 'key'
-      ? store.session!.slot[props.feed.slot!]?.channel
+      ? store.session!.slot[props.feed.slot]?.channel
       : props.feed.to
 )
 const shown = computed(() =>

@@ -35,9 +35,9 @@ const open = computed(() => slots.value.find(s => s.id === shell.openSlot))
 const leaving = (tap: Tap) => rows(store.session!, 'feed').filter(f => f.from === props.id && f.tap === tap)
 function goal(f: Feed): string {
   const s = store.session!
-  if (f.kind === 'key') return `key of ${s.channel[s.slot[f.slot!]!.channel]?.name}`
+  if (f.kind === 'key') return `key of ${s.channel[s.slot[f.slot]!.channel]?.name}`
   if (f.kind === 'port') return f.ports.map(p => s.port[p]?.name).join(', ')
-  return s.channel[f.to!]?.name ?? ''
+  return s.channel[f.to]?.name ?? ''
 }
 const shownState = (s: Slot) => (compare.hides(s.id) ? 'compared' : s.state)
 const label = (s: Slot) => (s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor))

@@ -12,13 +12,13 @@ export function portsAround(session: Session, unit: string): { outs: string[]; i
   const cables = rows(session, 'cable')
   return {
     outs: cables
-      .filter(c => c.toUnit === unit && c.fromPort)
+      .filter(c => c.toUnit === unit)
       .sort((a, b) => a.toJack - b.toJack)
-      .map(c => c.fromPort!),
+      .flatMap(c => c.fromPort ?? []),
     ins: cables
-      .filter(c => c.fromUnit === unit && c.toPort)
+      .filter(c => c.fromUnit === unit)
       .sort((a, b) => a.fromJack - b.fromJack)
-      .map(c => c.toPort!)
+      .flatMap(c => c.toPort ?? [])
   }
 }
 

@@ -1,4 +1,4 @@
-import { rows, settings } from '../session/session'
+import { rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
@@ -15,27 +15,23 @@ export const audibleTrigger: Check = {
       .flatMap(c => {
         const leaving = network.feedsFrom.get(c.id) ?? []
         if (!leaving.some(f => f.kind === 'key')) return []
-        const open = leaving.filter(
-          f =>
-            (f.kind === 'main' || f.kind === 'send') &&
-            !f.muted &&
-            f.levelDb !== null &&
-            (f.tap !== 'post' || c.levelDb !== null)
-        )
+        const open = network
+          .next(c.id)
+          .filter(f => !f.muted && f.levelDb !== null && (f.tap !== 'post' || c.levelDb !== null))
         const meantSilent =
           !leaving.some(f => f.kind === 'main' && !f.muted && f.levelDb !== null) || c.levelDb === null
         if (!meantSilent) return []
-        const audible = open.filter(f => network.reach([f.to!], id => network.downstream(id)).has(heard))
+        const audible = open.filter(f => network.reach([f.to], id => network.downstream(id)).has(heard))
         if (!audible.length) return []
-        const names = audible.map(f => `“${session.channel[f.to!].name}”`).join(', ')
+        const names = audible.map(f => `“${rowOf(session, 'channel', f.to).name}”`).join(', ')
         return [
           {
             sentence: `“${c.name}” only steers a key, and is still heard through ${names}.`,
-            about: [c.id, ...audible.map(f => f.to!)],
+            about: [c.id, ...audible.map(f => f.to)],
             consequence: 'A trigger that is meant to be silent can be heard.',
             fixes: [
               {
-                label: `Remove the ${audible.length === 1 ? audible[0].kind : 'feeds'} to ${names}`,
+                label: `Remove the ${audible.length === 1 ? audible.map(f => f.kind).join() : 'feeds'} to ${names}`,
                 edit: { verb: 'removeFeeds', args: { ids: audible.map(f => f.id) } }
               }
             ]

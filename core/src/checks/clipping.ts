@@ -1,6 +1,6 @@
 import { LOOP } from '../processors/table'
 import { UNITS } from '../rig/units'
-import { rows, type Session } from '../session/session'
+import { rowOf, rows, type Session } from '../session/session'
 import type { EditMessage } from '../session/editMessage'
 import type { Check } from './check'
 
@@ -22,7 +22,7 @@ export const clipping: Check = {
         return [
           {
             sentence: `${p.name} clips: ${dB(over)} dB over full scale.`,
-            about: [p.id, ...feeds.map(f => f.from!)],
+            about: [p.id, ...feeds.map(f => f.from)],
             consequence: 'The converter cuts the peaks off, and whatever is behind it gets them like that.',
             fixes: [
               {
@@ -57,10 +57,10 @@ export const clipping: Check = {
     const files = rows(session, 'print').flatMap(p => {
       const medium = session.medium[session.clip[p.clip ?? '']?.medium ?? '']
       if (!medium || (medium.peakDb ?? -Infinity) <= 0) return []
-      const source = session.channel[p.source]
+      const source = rowOf(session, 'channel', p.source)
       return [
         {
-          sentence: `The print “${session.channel[p.channel].name}” has peaks ${dB(medium.peakDb!)} dB over full scale.`,
+          sentence: `The print “${rowOf(session, 'channel', p.channel).name}” has peaks ${dB(medium.peakDb!)} dB over full scale.`,
           about: [p.channel, p.source],
           consequence: 'As float it is whole; taken out as a 24-bit file it would clip.',
           fixes:
@@ -93,14 +93,17 @@ export const clipping: Check = {
 
 function lessTo(session: Session, port: string, feeds: string[], byDb: number): EditMessage {
   const edits: EditMessage[] = feeds
-    .filter(id => session.feed[id].levelDb !== null)
-    .map(id => ({ verb: 'setFeeds', args: { ids: [id], fields: { levelDb: session.feed[id].levelDb! - byDb } } }))
+    .filter(id => rowOf(session, 'feed', id).levelDb !== null)
+    .map(id => ({
+      verb: 'setFeeds',
+      args: { ids: [id], fields: { levelDb: rowOf(session, 'feed', id).levelDb! - byDb } }
+    }))
   for (const s of rows(session, 'slot').filter(s => s.processor === LOOP && s.loop)) {
-    const loop = session.loop[s.loop!]
+    const loop = rowOf(session, 'loop', s.loop ?? '')
     if (loop.outPorts.includes(port) && loop.sendDb !== null)
       edits.push({ verb: 'setLoop', args: { id: loop.id, fields: { sendDb: loop.sendDb - byDb } } })
   }
-  return { verb: 'several', args: { label: `${dB(byDb)} dB less to ${session.port[port].name}`, edits } }
+  return { verb: 'several', args: { label: `${dB(byDb)} dB less to ${rowOf(session, 'port', port).name}`, edits } }
 }
 
 const loopsInto = (session: Session, unit: string) =>

@@ -1,6 +1,6 @@
 import { layoutName } from '../session/layouts'
 import { lostLegs } from '../session/lostLegs'
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 /** A feed into a narrower layout in which some leg has no place. */
@@ -8,10 +8,10 @@ export const droppedLegs: Check = {
   id: 'droppedLegs',
   find: session =>
     rows(session, 'feed')
-      .filter(f => (f.kind === 'main' || f.kind === 'send') && f.from && f.to)
+      .filter(f => f.kind === 'main' || f.kind === 'send')
       .flatMap(f => {
-        const from = session.channel[f.from!],
-          to = session.channel[f.to!]
+        const from = rowOf(session, 'channel', f.from),
+          to = rowOf(session, 'channel', f.to)
         const lost = lostLegs(from.layout, to.layout)
         return !lost.length
           ? []

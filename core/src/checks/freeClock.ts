@@ -1,4 +1,4 @@
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 /** Loops that leave by one clock and return by another: no delay holds for long. */
@@ -8,8 +8,8 @@ export const freeClock: Check = {
     rows(session, 'loop')
       .filter(l => l.outPorts.length && l.inPorts.length)
       .flatMap(l => {
-        const devices = [...new Set([...l.outPorts, ...l.inPorts].map(p => session.port[p].interface))].map(
-          id => session.interface[id]
+        const devices = [...new Set([...l.outPorts, ...l.inPorts].map(p => rowOf(session, 'port', p).interface))].map(
+          id => rowOf(session, 'interface', id)
         )
         const free = devices.filter(d => d.clock === 'free')
         if (devices.length < 2 || !free.length) return []

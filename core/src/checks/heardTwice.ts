@@ -1,4 +1,4 @@
-import { rows, settings } from '../session/session'
+import { rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
@@ -11,14 +11,14 @@ export const heardTwice: Check = {
     const heard = settings(session).heardChannel
     if (!heard) return []
     const arrives = (id: string) =>
-      !session.channel[id].muted &&
-      !session.channel[id].parked &&
+      !rowOf(session, 'channel', id).muted &&
+      !rowOf(session, 'channel', id).parked &&
       network
         .reach([id], at =>
           network
             .next(at)
             .filter(f => f.kind === 'main' && !f.muted)
-            .map(f => f.to!)
+            .map(f => f.to)
         )
         .has(heard)
     const prints = rows(session, 'print')
@@ -26,8 +26,8 @@ export const heardTwice: Check = {
         p => !p.takesOver && p.channel !== heard && session.channel[p.source] && arrives(p.channel) && arrives(p.source)
       )
       .map(p => {
-        const print = session.channel[p.channel].name,
-          source = session.channel[p.source].name
+        const print = rowOf(session, 'channel', p.channel).name,
+          source = rowOf(session, 'channel', p.source).name
         return {
           sentence: `“${source}” and its print “${print}” are both heard.`,
           about: [p.channel, p.source],
@@ -52,16 +52,14 @@ export const heardTwice: Check = {
         const short =
           out.length < 2
             ? undefined
-            : out.find(f =>
-                out.some(o => o !== f && network.reach([o.to!], at => mains(at).map(x => x.to!)).has(f.to!))
-              )
+            : out.find(f => out.some(o => o !== f && network.reach([o.to], at => mains(at).map(x => x.to)).has(f.to)))
         if (!short) return []
-        const to = session.channel[short.to!].name,
-          by = session.channel[out.find(o => o !== short)!.to!].name
+        const to = rowOf(session, 'channel', short.to).name,
+          by = rowOf(session, 'channel', out.find(o => o !== short)!.to).name
         return [
           {
             sentence: `“${c.name}” arrives at “${to}” twice: directly, and through “${by}”.`,
-            about: [c.id, short.to!],
+            about: [c.id, short.to],
             consequence: 'The sound is doubled: twice as loud, and coloured where the two are not alike.',
             fixes: [
               { label: `Remove the direct feed to “${to}”`, edit: { verb: 'removeFeeds', args: { ids: [short.id] } } }

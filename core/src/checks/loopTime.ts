@@ -1,5 +1,5 @@
 import { pingIsStale } from '../measure/ping'
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 /** Loops whose delay is not known, or not any more. */
@@ -12,7 +12,8 @@ export const loopTime: Check = {
           l.compensated && l.outPorts.length && l.inPorts.length && (!l.ping || !l.applied || pingIsStale(session, l))
       )
       .map(l => {
-        const device = session.interface[session.port[l.outPorts[0]].interface]
+        const port = rowOf(session, 'port', l.outPorts[0] ?? '')
+        const device = rowOf(session, 'interface', port.interface)
         const state = !l.ping
           ? 'has not been pinged'
           : pingIsStale(session, l)

@@ -1,5 +1,5 @@
 import { isPlaceholder } from '../processors/table'
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 export const missingProcessor: Check = {
@@ -8,7 +8,7 @@ export const missingProcessor: Check = {
     rows(session, 'slot')
       .filter(s => isPlaceholder(s.processor))
       .map(s => ({
-        sentence: `“${s.processor}” on “${session.channel[s.channel].name}” is not here.`,
+        sentence: `“${s.processor}” on “${rowOf(session, 'channel', s.channel).name}” is not here.`,
         about: [s.channel],
         consequence: 'Audio passes it untouched; its settings are kept.',
         fixes: []

@@ -1,4 +1,4 @@
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 /**
@@ -8,23 +8,20 @@ export const mutedButLeaving: Check = {
   id: 'mutedButLeaving',
   find: session =>
     rows(session, 'feed')
+      .filter(f => f.kind === 'key' || f.kind === 'port')
       .filter(
         f =>
-          f.from &&
-          session.channel[f.from].muted &&
-          !f.muted &&
-          !f.withMute &&
-          (f.kind === 'key' || (f.kind === 'port' && f.tap !== 'post'))
+          rowOf(session, 'channel', f.from).muted && !f.muted && !f.withMute && (f.kind === 'key' || f.tap !== 'post')
       )
       .map(f => {
-        const name = session.channel[f.from!].name
+        const name = rowOf(session, 'channel', f.from).name
         const where =
           f.kind === 'key'
-            ? `steers “${session.channel[session.slot[f.slot!].channel].name}”`
-            : `leaves by ${f.ports.map(p => session.port[p].name).join(', ')}`
+            ? `steers “${rowOf(session, 'channel', rowOf(session, 'slot', f.slot).channel).name}”`
+            : `leaves by ${f.ports.map(p => rowOf(session, 'port', p).name).join(', ')}`
         return {
           sentence: `“${name}” is muted and still ${where}.`,
-          about: [f.from!],
+          about: [f.from],
           consequence:
             f.kind === 'key'
               ? 'A silent trigger works like this; a channel that should be out of the way does not.'

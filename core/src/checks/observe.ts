@@ -34,7 +34,7 @@ export async function observe(session: Session, media: MediaReader, range: Rende
   while (stream.machine.frame < range.from + range.frames) {
     await stream.block()
     for (const m of meters)
-      for (let leg = 0; leg < m.legs; leg++) tops.set(m.key, Math.max(tops.get(m.key) ?? 0, m.state[2 * leg]))
+      for (let leg = 0; leg < m.legs; leg++) tops.set(m.key, Math.max(tops.get(m.key) ?? 0, m.state[2 * leg] ?? 0))
   }
   return { peaksDb: new Map([...tops].map(([key, top]) => [key, decibels(top)])) }
 }

@@ -1,4 +1,4 @@
-import { rows, settings } from '../session/session'
+import { rowOf, rows, settings } from '../session/session'
 import type { EditMessage } from '../session/editMessage'
 import type { Check } from './check'
 
@@ -21,14 +21,14 @@ export const returnNotHeard: Check = {
           {
             sentence: closed
               ? `Return “${c.name}” is not heard: ${closed.why}.`
-              : `Return “${c.name}” does not lead to “${session.channel[heard!].name}”, which is what is heard.`,
+              : `Return “${c.name}” does not lead to “${rowOf(session, 'channel', heard!).name}”, which is what is heard.`,
             about: [c.id],
             consequence: 'What is sent to it is computed and lost.',
             fixes: closed
               ? [{ label: closed.label, edit: closed.edit }]
               : [
                   {
-                    label: `Feed it to “${session.channel[heard!].name}”`,
+                    label: `Feed it to “${rowOf(session, 'channel', heard!).name}”`,
                     edit: { verb: 'addMainFeed', args: { ids: [c.id], to: heard!, feedIds: [`heard-${c.id}`] } }
                   }
                 ]

@@ -1,11 +1,11 @@
-import { PROCESSORS, settingsOf } from '../processors/table'
+import { PROCESSORS, settingsOf, slotLabel } from '../processors/table'
 import type { EditMessage } from '../session/editMessage'
 import { log10 } from '../foundation/elementary'
-import { widest } from '../session/layouts'
+import { STEREO, widest } from '../session/layouts'
 import { canonical } from '../foundation/hash'
 import type { Slot } from '../session/rows'
 import { orderAfter } from '../session/order'
-import { byOrder, rows, type Session } from '../session/session'
+import { byOrder, rowOf, rows, type Session } from '../session/session'
 import type { Check } from './check'
 
 const FROM = 3
@@ -23,7 +23,7 @@ export const sameEffect: Check = {
         !processor ||
         !SHARED.includes(s.processor) ||
         s.state !== 'on' ||
-        session.channel[s.channel].role === 'return'
+        rowOf(session, 'channel', s.channel).role === 'return'
       )
         continue
       const key = `${s.processor} ${canonical(settingsOf(processor, s.params))}`
@@ -32,8 +32,8 @@ export const sameEffect: Check = {
     return [...groups.values()]
       .filter(g => g.length >= FROM)
       .map(g => {
-        const label = PROCESSORS[g[0].processor].label
-        const names = g.map(s => session.channel[s.channel].name)
+        const label = effectLabel(g)
+        const names = g.map(s => rowOf(session, 'channel', s.channel).name)
         return {
           sentence: `${g.length} channels have the same ${label.toLowerCase()} with the same settings: ${names.slice(0, 4).join(', ')}${names.length > 4 ? ' …' : ''}.`,
           about: g.map(s => s.channel),
@@ -44,6 +44,8 @@ export const sameEffect: Check = {
   }
 }
 
+const effectLabel = ([slot]: Slot[]) => slotLabel(slot?.processor ?? '')
+
 /**
  * One return with the effect, and a send from every channel in place of its slot. Where the slot was the last before
  * the fader, what goes on by main feeds stays the same: wet m becomes a send of m, dry 1 − m the level of the main
@@ -51,6 +53,8 @@ export const sameEffect: Check = {
  */
 export function oneReturn(session: Session, slots: Slot[]): EditMessage {
   const [first] = slots
+  if (!first) throw new Error('There is no slot to make a return of')
+  const label = effectLabel(slots)
   const id = `shared-${first.id}`
   const main = rows(session, 'channel').find(c => c.role === 'main')?.id ?? null
   const edits: EditMessage[] = [
@@ -58,13 +62,13 @@ export function oneReturn(session: Session, slots: Slot[]): EditMessage {
       verb: 'createBus',
       args: {
         id,
-        name: PROCESSORS[first.processor].label,
+        name: label,
         role: 'return',
         order: orderAfter(rows(session, 'channel')),
         colour: 7,
         to: main,
         feedId: `${id}-main`,
-        layout: widest([['L', 'R'], ...slots.map(s => session.channel[s.channel].layout)]),
+        layout: widest([STEREO, ...slots.map(s => rowOf(session, 'channel', s.channel).layout)]),
         slot: { id: `${id}-slot`, processor: first.processor, params: first.params }
       }
     }
@@ -91,8 +95,5 @@ export function oneReturn(session: Session, slots: Slot[]): EditMessage {
     })
     edits.push({ verb: 'removeSlot', args: { id: s.id } })
   }
-  return {
-    verb: 'several',
-    args: { label: `One ${PROCESSORS[first.processor].label.toLowerCase()} for ${slots.length} channels`, edits }
-  }
+  return { verb: 'several', args: { label: `One ${label.toLowerCase()} for ${slots.length} channels`, edits } }
 }

@@ -1,4 +1,4 @@
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 /** A send or key left at −∞ does nothing. */
@@ -6,12 +6,13 @@ export const silentSend: Check = {
   id: 'silentSend',
   find: session =>
     rows(session, 'feed')
-      .filter(f => (f.kind === 'send' || f.kind === 'key') && f.levelDb === null)
+      .filter(f => f.kind === 'send' || f.kind === 'key')
+      .filter(f => f.levelDb === null)
       .map(f => {
-        const to = f.kind === 'key' ? session.channel[session.slot[f.slot!].channel] : session.channel[f.to!]
+        const to = rowOf(session, 'channel', f.kind === 'key' ? rowOf(session, 'slot', f.slot).channel : f.to)
         return {
-          sentence: `The ${f.kind} from “${session.channel[f.from!].name}” to “${to.name}” is at −∞.`,
-          about: [f.from!, to.id],
+          sentence: `The ${f.kind} from “${rowOf(session, 'channel', f.from).name}” to “${to.name}” is at −∞.`,
+          about: [f.from, to.id],
           consequence: f.kind === 'key' ? 'The key steers nothing.' : 'Nothing arrives at the return from here.',
           fixes: [
             {

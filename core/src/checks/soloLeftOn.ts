@@ -1,4 +1,4 @@
-import { rows } from '../session/session'
+import { rowOf, rows } from '../session/session'
 import type { Check } from './check'
 
 export const soloLeftOn: Check = {
@@ -10,7 +10,7 @@ export const soloLeftOn: Check = {
     return ids.length
       ? [
           {
-            sentence: `Solo is on: ${ids.map(id => session.channel[id].name).join(', ')}.`,
+            sentence: `Solo is on: ${ids.map(id => rowOf(session, 'channel', id).name).join(', ')}.`,
             about: ids,
             consequence: 'You hear only part of the session. Prints ignore solo.',
             fixes: [{ label: 'Clear solo', edit: { verb: 'setChannels', args: { ids, fields: { soloed: false } } } }]

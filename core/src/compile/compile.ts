@@ -344,7 +344,7 @@ class Compiler {
       })
       return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
     }
-    const from = this.session.channel[feed.from!]
+    const from = this.session.channel[feed.from]
     const signal = this.ridden('feed', feed.id, this.tap(from, feed.tap))
     return {
       signal,
@@ -378,7 +378,7 @@ class Compiler {
       wet = this.loopReturn(slot, signal)
       move = slotMove(slot, null, this.envelopes, signal)
     } else {
-      const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from!].parked)
+      const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from].parked)
       let keySignal = signal
       if (processor.keyed && keys.length) {
         const heard = place(
@@ -469,7 +469,7 @@ class Compiler {
     for (const feed of this.network.feedsToPort.get(port) ?? []) {
       if (!this.matters(feed)) continue
       add(
-        this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from!], feed.tap)),
+        this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from], feed.tap)),
         feed.ports,
         this.gate(feed),
         feed.pan ?? 0

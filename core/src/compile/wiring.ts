@@ -159,9 +159,10 @@ export class Wiring {
     const weighted: Weighted[] = []
     let latency = 0
     for (const cable of rows(this.session, 'cable').filter(ends).sort(byId)) {
-      const from = cable.fromPort
-        ? { signal: this.portOut(cable.fromPort), db: this.reference(this.session.port[cable.fromPort]) }
-        : { signal: this.unitOut(cable.fromUnit!)?.[cable.fromJack], db: 0 }
+      const from =
+        cable.fromPort !== null
+          ? { signal: this.portOut(cable.fromPort), db: this.reference(this.session.port[cable.fromPort]) }
+          : { signal: this.unitOut(cable.fromUnit)?.[cable.fromJack], db: 0 }
       if (!from.signal) continue
       weighted.push({ leg: from.signal.legs[0], gain: gainOf(from.db - referenceDb) })
       latency = Math.max(latency, from.signal.latency)

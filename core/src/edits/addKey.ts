@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { TAPS } from '../session/rows'
-import { channelNames, defineEdit, need, put } from './edit'
+import { channelNames, defineEdit, need, put, slotOwner } from './edit'
 
 /**
  * Lets channels steer a slot elsewhere. Taken before the fader by default, so that a trigger works with its fader down.
@@ -13,7 +13,7 @@ export const addKey = defineEdit({
     tap: z.enum(TAPS).default('pre'),
     feedIds: z.array(z.string())
   }),
-  label: (s, a) => `Key from ${channelNames(s, a.ids)} to “${s.channel[s.slot[a.slot]?.channel]?.name}”`,
+  label: (s, a) => `Key from ${channelNames(s, a.ids)} to “${slotOwner(s, a.slot)}”`,
   apply(draft, { ids, slot, tap, feedIds }) {
     need(draft, 'slot', slot)
     ids.forEach((from, i) => {

@@ -1,3 +1,4 @@
+import { rowOf } from '../session/session'
 import { z } from 'zod'
 import { channelNames, defineEdit, need, put } from './edit'
 import { mainFeeds } from './mainFeeds'
@@ -12,7 +13,7 @@ export const addMainFeed = defineEdit({
     const there = mainFeeds(draft, ids)
     ids.forEach((from, i) => {
       need(draft, 'channel', from)
-      if ((there.get(from) ?? []).some(f => draft.feed[f].to === to)) return
+      if ((there.get(from) ?? []).some(f => rowOf(draft, 'feed', f).to === to)) return
       put(draft, 'feed', { id: feedIds[i], kind: 'main', from, to })
     })
   }

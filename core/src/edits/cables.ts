@@ -8,6 +8,9 @@ const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string()
 
 const endName = (s: Session, e: z.output<typeof end>) => ('port' in e ? s.port[e.port]?.name : s.unit[e.unit]?.name)
 
+const plugName = (s: Session, port: string | null, unit: string | null) =>
+  (s.port[port ?? ''] ?? s.unit[unit ?? ''])?.name
+
 /** Plugs a cable. Whatever was in the jack it goes into is pulled: a jack takes one plug. */
 export const addCable = defineEdit({
   verb: 'addCable',
@@ -34,9 +37,7 @@ export const removeCable = defineEdit({
   args: z.object({ id: z.string() }),
   label: (s, a) => {
     const c = s.cable[a.id]
-    return c
-      ? `Pull cable ${c.fromPort ? s.port[c.fromPort]?.name : s.unit[c.fromUnit!]?.name} → ${c.toPort ? s.port[c.toPort]?.name : s.unit[c.toUnit!]?.name}`
-      : 'Pull cable'
+    return c ? `Pull cable ${plugName(s, c.fromPort, c.fromUnit)} → ${plugName(s, c.toPort, c.toUnit)}` : 'Pull cable'
   },
   apply(draft, { id }) {
     need(draft, 'cable', id)

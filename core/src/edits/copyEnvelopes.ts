@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { envelopeOn, targetOf, type Target } from '../movement/targets'
 import { derivedId } from '../session/ids'
-import { slotsOf, type Session } from '../session/session'
+import { rowOf, type Session, slotsOf } from '../session/session'
 import { channelNames, defineEdit, need } from './edit'
 import { setEnvelope } from './setEnvelope'
 
@@ -13,13 +13,13 @@ import { setEnvelope } from './setEnvelope'
 export function counterpart(session: Session, target: Target, from: string, to: string): Target | null {
   if (target.owner === 'channel') return { ...target, row: to }
   if (target.owner === 'feed') {
-    const feed = session.feed[target.row]
+    const feed = rowOf(session, 'feed', target.row)
     const same = peekRows(session, 'feed').find(
       f => f.from === to && f.kind === feed.kind && f.to === feed.to && f.slot === feed.slot
     )
     return same ? { ...target, row: same.id } : null
   }
-  const processor = session.slot[target.row].processor
+  const processor = rowOf(session, 'slot', target.row).processor
   const at = (channel: string) => slotsOf(session, channel).filter(s => s.processor === processor)
   const same = at(to)[at(from).findIndex(s => s.id === target.row)]
   return same ? { ...target, row: same.id } : null

@@ -17,7 +17,7 @@ export const createChannels = defineEdit({
     to: z.string().nullable().default(null)
   }),
   label: (_, { channels, role }) =>
-    channels.length === 1 ? `New ${role} “${channels[0].name}”` : `${channels.length} new channels`,
+    channels.length === 1 ? `New ${role} “${channels[0]?.name}”` : `${channels.length} new channels`,
   apply(draft, { channels, to, role, ...fields }) {
     if (to) need(draft, 'channel', to)
     for (const { id, name, order, feedId } of channels) {

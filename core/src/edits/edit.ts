@@ -39,4 +39,12 @@ export function change<T extends TableName>(draft: Session, table: T, id: string
 }
 
 export const channelNames = (session: Session, ids: readonly string[]) =>
-  ids.length === 1 ? `“${session.channel[ids[0]]?.name ?? ids[0]}”` : `${ids.length} channels`
+  ids.length === 1 ? ids.map(id => `“${session.channel[id]?.name ?? id}”`).join('') : `${ids.length} channels`
+
+/** “a send feed”, “3 feeds”, for a label. */
+export const feedCount = (session: Session, ids: readonly string[]): string =>
+  ids.length === 1 ? ids.map(id => `a ${session.feed[id]?.kind ?? ''} feed`).join('') : `${ids.length} feeds`
+
+/** The name of the channel that a slot is on, for a label; the slot may be gone. */
+export const slotOwner = (session: Session, slot: string): string =>
+  session.channel[session.slot[slot]?.channel ?? '']?.name ?? slot

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { LinkRow } from '../session/rows'
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { channelNames, defineEdit, need, put } from './edit'
 
 /** Makes a link of strips or changes one: members, and what moves together. A strip is in one link at most. */
@@ -25,7 +25,7 @@ export const setLink = defineEdit({
     for (const m of fields.members ?? []) need(draft, 'channel', m)
     if (draft.link[id]) draft.link[id] = LinkRow.parse({ ...draft.link[id], ...fields })
     else put(draft, 'link', { id, ...fields })
-    takeOut(draft, new Set(draft.link[id].members), id)
+    takeOut(draft, new Set(rowOf(draft, 'link', id).members), id)
   }
 })
 

@@ -5,7 +5,7 @@ import { peekRows } from '../session/draft'
 import { PROCESSORS, LOOP, settingsOf, slotLabel } from '../processors/table'
 import { Refusal } from '../foundation/refusal'
 import { FeedRow, type Channel, type Feed, type Slot } from '../session/rows'
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { defineEdit, need } from './edit'
 
 /** Moves `byDb` out of what feeds the bus and into its level or trim; a negative value moves it back. */
@@ -32,7 +32,7 @@ export const moveGain = defineEdit({
       if (from && feed.kind === 'main' && feed.tap === 'post' && from.levelDb !== null) members.add(from.id)
       else shiftFeed(draft, feed, -byDb)
     }
-    for (const member of members) lower(draft, draft.channel[member], -byDb, id)
+    for (const member of members) lower(draft, rowOf(draft, 'channel', member), -byDb, id)
     bus[field] = within(bus, bus[field]! + byDb, into)
     // With the trim everything inside the bus is as it was; with the fader what lies before it has moved.
     if (into === 'level')
@@ -49,10 +49,10 @@ export const moveGain = defineEdit({
 /** A fader moved by so many dB, and what comes after it. The main feed into the bus is what is meant to move. */
 function lower(draft: Session, channel: Channel, byDb: number, bus: string): void {
   const listener = peekRows(draft, 'print').find(
-    p => p.source === channel.id && p.tap === 'post' && draft.channel[p.channel].listen !== 'print'
+    p => p.source === channel.id && p.tap === 'post' && rowOf(draft, 'channel', p.channel).listen !== 'print'
   )
   if (listener) {
-    const name = draft.channel[listener.channel].name
+    const name = rowOf(draft, 'channel', listener.channel).name
     throw new Refusal(
       'badArguments',
       `“${name}” listens to the feed of “${channel.name}” and would change. Let it listen to its print first.`,
@@ -109,7 +109,7 @@ function follow(draft: Session, channel: Channel, slot: Slot, byDb: number): voi
     }
     params = { ...params, [name]: value }
   }
-  draft.slot[slot.id].params = params
+  rowOf(draft, 'slot', slot.id).params = params
 }
 
 function shiftFeed(draft: Session, feed: Feed, byDb: number): void {

@@ -15,7 +15,7 @@ export const moveLevels = defineEdit({
     const levels = ids.map(id => need(draft, 'channel', id).levelDb).filter(l => l !== null)
     const by = Math.min(byDb, Math.max(0, TOP_DB - Math.max(...levels)))
     for (const id of ids) {
-      const channel = draft.channel[id]
+      const channel = need(draft, 'channel', id)
       if (channel.levelDb !== null) channel.levelDb = Math.max(-150, channel.levelDb + by)
     }
   }

@@ -35,7 +35,8 @@ export const removeChannels = defineEdit({
     })
     for (const p of peekRows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
     for (const c of peekRows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
-    if (gone.has(draft.session.session.heardChannel ?? '')) draft.session.session.heardChannel = null
+    const session = need(draft, 'session', 'session')
+    if (gone.has(session.heardChannel ?? '')) session.heardChannel = null
     takeOut(draft, gone)
     ids.forEach(id => {
       delete draft.channel[id]

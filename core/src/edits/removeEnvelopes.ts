@@ -6,8 +6,10 @@ import { defineEdit, need } from './edit'
 export const removeEnvelopes = defineEdit({
   verb: 'removeEnvelopes',
   args: z.object({ ids: z.array(z.string()).min(1) }),
-  label: (s, { ids }) =>
-    `Remove ${ids.length === 1 && s.envelope[ids[0]] ? targetLabel(s, targetOf(s.envelope[ids[0]])) : `${ids.length} envelopes`}`,
+  label: (s, { ids }) => {
+    const only = ids.length === 1 ? s.envelope[ids[0] ?? ''] : undefined
+    return `Remove ${only ? targetLabel(s, targetOf(only)) : `${ids.length} envelopes`}`
+  },
   apply(draft, { ids }) {
     for (const id of ids) {
       need(draft, 'envelope', id)

@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, feedCount } from './edit'
 
 export const removeFeeds = defineEdit({
   verb: 'removeFeeds',
   args: z.object({ ids: z.array(z.string()).min(1) }),
-  label: (s, a) => `Remove ${a.ids.length === 1 ? `a ${s.feed[a.ids[0]]?.kind} feed` : `${a.ids.length} feeds`}`,
+  label: (s, a) => `Remove ${feedCount(s, a.ids)}`,
   apply(draft, { ids }) {
     for (const id of ids) {
       need(draft, 'feed', id)

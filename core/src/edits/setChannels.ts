@@ -45,7 +45,7 @@ const WORDS: Record<string, string> = {
 export const setChannels = defineEdit({
   verb: 'setChannels',
   args: z.object({ ids: z.array(z.string()).min(1), fields: Fields }),
-  label: (s, { ids, fields }) => `${WORDS[Object.keys(fields)[0]] ?? 'Change'} of ${channelNames(s, ids)}`,
+  label: (s, { ids, fields }) => `${WORDS[Object.keys(fields)[0] ?? ''] ?? 'Change'} of ${channelNames(s, ids)}`,
   apply(draft, { ids, fields }) {
     for (const id of ids) change(draft, 'channel', id, fields)
   }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { TAPS } from '../session/rows'
-import { change, defineEdit } from './edit'
+import { change, defineEdit, feedCount } from './edit'
 
 /** Level, tap, placement, mute of feeds. */
 export const setFeeds = defineEdit({
@@ -19,7 +19,7 @@ export const setFeeds = defineEdit({
       })
       .partial()
   }),
-  label: (s, a) => `Change of ${a.ids.length === 1 ? `a ${s.feed[a.ids[0]]?.kind} feed` : `${a.ids.length} feeds`}`,
+  label: (s, a) => `Change of ${feedCount(s, a.ids)}`,
   apply(draft, { ids, fields }) {
     for (const id of ids) change(draft, 'feed', id, fields)
   }

@@ -45,9 +45,10 @@ export const setLayout = defineEdit({
 function dropped(draft: Session): Map<string, string> {
   const lost = new Map<string, string>()
   for (const f of peekRows(draft, 'feed')) {
-    if (!f.from || !f.to || (f.kind !== 'main' && f.kind !== 'send')) continue
+    if (f.kind !== 'main' && f.kind !== 'send') continue
     const from = draft.channel[f.from],
       to = draft.channel[f.to]
+    if (!from || !to) continue
     const legs = lostLegs(from.layout, to.layout)
     if (legs.length) lost.set(f.id, `${legs.join(', ')} of “${from.name}” in “${to.name}”`)
   }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { channelNames, defineEdit, need, put } from './edit'
 import { mainFeeds } from './mainFeeds'
 
@@ -23,7 +23,7 @@ export function routeMain(draft: Session, ids: string[], to: string | null, feed
     })
     if (!to) {
       if (kept) delete draft.feed[kept]
-    } else if (kept) draft.feed[kept].to = to
+    } else if (kept) rowOf(draft, 'feed', kept).to = to
     else put(draft, 'feed', { id: feedIds[i], kind: 'main', from: id, to })
   })
 }

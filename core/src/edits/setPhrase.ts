@@ -33,7 +33,7 @@ export const removePhrases = defineEdit({
   verb: 'removePhrases',
   args: z.object({ ids: z.array(z.string()).min(1) }),
   label: (s, { ids }) =>
-    `Remove ${ids.length === 1 ? `a phrase of “${s.channel[s.phrase[ids[0]]?.channel]?.name}”` : `${ids.length} phrases`}`,
+    `Remove ${ids.length === 1 ? ids.map(id => `a phrase of “${s.channel[s.phrase[id]?.channel ?? '']?.name}”`).join('') : `${ids.length} phrases`}`,
   apply(draft, { ids }) {
     for (const id of ids) {
       need(draft, 'phrase', id)

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { slotLabel } from '../processors/table'
 import { Params, SlotRow } from '../session/rows'
-import { defineEdit, need } from './edit'
+import { defineEdit, need, slotOwner } from './edit'
 
 /** Settings, state, mix, key cuts or place of a slot. Settings are merged into those it has. */
 export const setSlot = defineEdit({
@@ -20,7 +20,7 @@ export const setSlot = defineEdit({
       })
       .partial()
   }),
-  label: (s, a) => `${slotLabel(s.slot[a.id]?.processor ?? '')} on “${s.channel[s.slot[a.id]?.channel]?.name}”`,
+  label: (s, a) => `${slotLabel(s.slot[a.id]?.processor ?? '')} on “${slotOwner(s, a.id)}”`,
   apply(draft, { id, fields }) {
     const slot = need(draft, 'slot', id)
     draft.slot[id] = SlotRow.parse({ ...slot, ...fields, params: { ...slot.params, ...fields.params } })

@@ -1,13 +1,14 @@
+import { rowOf } from '../session/session'
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { addKey } from './addKey'
-import { channelNames, defineEdit } from './edit'
+import { channelNames, defineEdit, slotOwner } from './edit'
 
 /** Channels that only steer: a key from before the fader, and every main feed and send of theirs gone. */
 export const silentTrigger = defineEdit({
   verb: 'silentTrigger',
   args: z.object({ ids: z.array(z.string()).min(1), slot: z.string(), feedIds: z.array(z.string()) }),
-  label: (s, a) => `${channelNames(s, a.ids)} as silent trigger of “${s.channel[s.slot[a.slot]?.channel]?.name}”`,
+  label: (s, a) => `${channelNames(s, a.ids)} as silent trigger of “${slotOwner(s, a.slot)}”`,
   apply(draft, { ids, slot, feedIds }) {
     const triggers = new Set(ids)
     const steers = new Set(
@@ -24,7 +25,7 @@ export const silentTrigger = defineEdit({
     for (const f of peekRows(draft, 'feed')) {
       if (triggers.has(f.from ?? '') && (f.kind === 'main' || f.kind === 'send')) delete draft.feed[f.id]
       else if (f.kind === 'key' && f.slot === slot && triggers.has(f.from ?? '') && f.tap === 'post')
-        draft.feed[f.id].tap = 'pre'
+        rowOf(draft, 'feed', f.id).tap = 'pre'
     }
   }
 })

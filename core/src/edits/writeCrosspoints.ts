@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { addMainFeed } from './addMainFeed'
 import { defineEdit, need, put } from './edit'
 import { routeMain } from './setMainFeed'
@@ -22,7 +22,7 @@ export const writeCrosspoints = defineEdit({
   verb: 'writeCrosspoints',
   args: z.object({ cells: z.array(Cell).min(1) }),
   label: (_, { cells }) =>
-    `${cells[0].write === 'none' ? 'Clear' : 'Write'} ${cells.length === 1 ? 'a crosspoint' : `${cells.length} crosspoints`}`,
+    `${cells[0]?.write === 'none' ? 'Clear' : 'Write'} ${cells.length === 1 ? 'a crosspoint' : `${cells.length} crosspoints`}`,
   apply(draft, { cells }) {
     for (const cell of cells) {
       need(draft, 'channel', cell.from)
@@ -55,7 +55,7 @@ function write(draft: Session, { from, to, write: kind, feedId }: Cell): void {
     else if (kind === 'also') addMainFeed.apply(draft, { ids: [from], to: to.bus, feedIds: [feedId] })
     else if (sends.length)
       sends.forEach(f => {
-        draft.feed[f.id].tap = kind
+        rowOf(draft, 'feed', f.id).tap = kind
       })
     else {
       need(draft, 'channel', to.bus)

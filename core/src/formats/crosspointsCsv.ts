@@ -79,10 +79,10 @@ export function writeCrosspointsCsv(session: Session): string {
       f.from ? names.channels.write(f.from) : writePorts(names, f.ports),
       f.kind,
       f.kind === 'key'
-        ? names.keys.write(f.slot!)
+        ? names.keys.write(f.slot)
         : f.kind === 'port'
           ? writePorts(names, f.ports)
-          : names.channels.write(f.to!),
+          : names.channels.write(f.to),
       f.tap,
       f.levelDb ?? SILENT,
       f.pan ?? '',

@@ -13,8 +13,9 @@ import { readMidi } from './midi'
 import { readPackage, writePackage } from './package'
 import { planTemplate, readTemplate, takeTemplate } from './template'
 import { WavEncoder, WavReader, wavHeader, type Depth } from './wav'
+import { times } from '../testing/lengths'
 
-const EACH = process.env.NULLET_LONG ? 12_000 : 400
+const EACH = times(400, 12_000)
 
 const demo = demoLike().session,
   network = generatedNetwork(3, { tracks: 6, submixes: 3, returns: 2, stems: 2, sends: 6, keys: 2 }).session

@@ -12,8 +12,9 @@ const newId = () => `n${++serial}`
 const bus = (s: Session, name: string) => rows(s, 'channel').find(c => c.kind === 'bus' && c.name === name)
 const destinations = (s: Session, track: string) =>
   rows(s, 'feed')
-    .filter(f => f.from === track && f.kind === 'main')
-    .map(f => s.channel[f.to!].name)
+    .filter(f => f.kind === 'main')
+    .filter(f => f.from === track)
+    .map(f => s.channel[f.to].name)
 const lay = (from: Session, over: Session, only?: ReadonlySet<string>) => {
   const plan = planTemplate(readTemplate(JSON.stringify(takeTemplate(from, 'House network'))), over, newId, only)
   return { plan, after: applyEdit(over, plan.edit).session }
@@ -43,8 +44,9 @@ describe('a template', () => {
     expect(slotsOf(after, bus(after, 'Hall')!.id).map(s => s.processor)).toEqual(['reverb'])
     expect(
       rows(after, 'feed')
-        .filter(f => f.from === 'x1' && f.kind === 'send')
-        .map(f => [after.channel[f.to!].name, f.levelDb])
+        .filter(f => f.kind === 'send')
+        .filter(f => f.from === 'x1')
+        .map(f => [after.channel[f.to].name, f.levelDb])
     ).toEqual([['Hall', -12]])
     expect(firstBreach(after)).toBeNull()
     expect(plan.buses.every(b => b.what === 'new')).toBe(true)
@@ -98,7 +100,7 @@ describe('a template', () => {
     expect(refused('hello')).toMatch(/not JSON/)
     expect(refused('{"nulletTemplate":9}')).toMatch(/not a template of this version/)
     const broken = takeTemplate(demoLike().session, 'x')
-    broken.rows.feed[0] = { ...broken.rows.feed[0], to: 'gone' }
+    Object.assign(broken.rows.feed[0]!, { to: 'gone' })
     expect(refused(JSON.stringify(broken))).toMatch(/names something that is not in it/)
   })
 })

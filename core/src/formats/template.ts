@@ -72,13 +72,14 @@ export function takeTemplate(session: Session, name: string): TemplateDocument {
         name: c.name,
         family: c.family,
         colour: c.colour,
-        mains: leaving.filter(f => f.kind === 'main').map(f => f.to!),
+        mains: leaving.filter(f => f.kind === 'main').map(f => f.to),
         sends: leaving
           .filter(f => f.kind === 'send')
-          .map(f => ({ to: f.to!, tap: f.tap, levelDb: f.levelDb, pan: f.pan })),
+          .map(f => ({ to: f.to, tap: f.tap, levelDb: f.levelDb, pan: f.pan })),
         keys: leaving
-          .filter(f => f.kind === 'key' && kept.has(f.slot!))
-          .map(f => ({ slot: f.slot!, tap: f.tap, levelDb: f.levelDb }))
+          .filter(f => f.kind === 'key')
+          .filter(f => kept.has(f.slot))
+          .map(f => ({ slot: f.slot, tap: f.tap, levelDb: f.levelDb }))
       }
     })
   return TemplateDocument.parse({
@@ -352,7 +353,8 @@ class Laying {
       // A bus that is there keeps where it goes.
       if (
         f.kind === 'main' &&
-        ends.from! in this.session.channel &&
+        ends.from !== null &&
+        ends.from in this.session.channel &&
         rows(this.session, 'feed').some(x => x.kind === 'main' && x.from === ends.from)
       )
         continue

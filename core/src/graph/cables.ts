@@ -6,8 +6,9 @@ import { byId, rows, type Session } from '../session/session'
 export const portNode = (id: string): string => `port|${id}`
 export const unitNode = (id: string): string => `unit|${id}`
 export const cableFrom = (cable: Cable): string =>
-  cable.fromPort ? portNode(cable.fromPort) : unitNode(cable.fromUnit!)
-export const cableTo = (cable: Cable): string => (cable.toPort ? portNode(cable.toPort) : unitNode(cable.toUnit!))
+  cable.fromPort !== null ? portNode(cable.fromPort) : unitNode(cable.fromUnit)
+export const cableTo = (cable: Cable): string =>
+  cable.toPort !== null ? portNode(cable.toPort) : unitNode(cable.toUnit)
 
 /** Cables by the port or unit that they leave, each list in the order of their ids. */
 export function cablesByStart(session: Session): Map<string, Cable[]> {

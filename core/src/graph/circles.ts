@@ -1,5 +1,5 @@
 // Circles: signal that would have to be there before it is made, whatever is muted, bypassed or listened to right now.
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { Edges, nodeOf } from './edges'
 
 /**
@@ -16,17 +16,16 @@ export function findCircle(session: Session): string[] | null {
     const stack: { node: string; next: number }[] = [{ node: start, next: 0 }]
     onPath.set(start, 0)
     path.push(start)
-    while (stack.length) {
-      const top = stack[stack.length - 1]
-      const ways = outOf.get(top.node) ?? []
-      if (top.next === ways.length) {
+    for (let top = stack.at(-1); top; top = stack.at(-1)) {
+      const way = outOf.get(top.node)?.[top.next++]
+      if (!way) {
         stack.pop()
         path.pop()
         onPath.delete(top.node)
         done.add(top.node)
         continue
       }
-      const { to } = ways[top.next++]
+      const { to } = way
       if (onPath.has(to)) {
         const channels = channelsOf(session, path.slice(onPath.get(to)!))
         if (channels.length) return channels
@@ -54,7 +53,7 @@ function channelsOf(session: Session, nodes: readonly string[]): string[] {
         .flatMap(({ kind, id }) =>
           kind === 'port' || kind === 'unit'
             ? []
-            : [kind === 'slot' || kind === 'behind' ? session.slot[id].channel : id]
+            : [kind === 'slot' || kind === 'behind' ? rowOf(session, 'slot', id).channel : id]
         )
     )
   ]

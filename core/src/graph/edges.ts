@@ -111,18 +111,18 @@ export class Edges {
       const closed = feedClosed(this.network, feed)
       const from = feed.from === null ? '' : nodeName(feed.tap, feed.from)
       if (feed.kind === 'input') {
-        const to = this.session.channel[feed.to!]
+        const to = this.session.channel[feed.to]
         const heard = to?.kind !== 'track' || listening(this.network, to, closed ? [] : [feed]).hearsInputs
         for (const port of feed.ports)
           this.add(
             nodeName('port', port),
-            nodeName('arriving', feed.to!),
+            nodeName('arriving', feed.to),
             'feed',
             feed.id,
             closed ?? (heard ? null : 'notListening')
           )
       } else if (feed.kind === 'key') {
-        const slot = this.session.slot[feed.slot!]
+        const slot = this.session.slot[feed.slot]
         if (slot)
           this.add(
             from,

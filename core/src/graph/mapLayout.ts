@@ -64,12 +64,12 @@ export function mapLayout(network: Network, options: MapOptions): MapLayout {
   const columns = titles(session.channel, columnOf, count)
   const bundles = bundlesOf(network, shown, options)
   const standsIn = new Map<string, string>()
-  for (const b of bundles) if (b.folded) for (const m of b.members) standsIn.set(m, b.members[0])
+  for (const b of bundles) if (b.folded) for (const m of b.members) standsIn.set(m, b.members[0] ?? m)
 
   const items: Item[][] = Array.from({ length: count }, () => [])
   const placed = new Map<string, Item>()
   const put = (column: number, item: Item) => {
-    items[column].push(item)
+    items[column]?.push(item)
     placed.set(item.key, item)
   }
   for (const bundle of bundles) {
@@ -90,10 +90,11 @@ export function mapLayout(network: Network, options: MapOptions): MapLayout {
     const last = line.via.at(-1)
     placed.get(line.to)?.wants.push(last ? laneKey(line, last.column) : line.from)
   }
-  stack(items[0], options.gap)
-  const trackHeight = Math.max(0, ...items[0].map(i => i.y + i.height))
+  const [tracks = [], ...buses] = items
+  stack(tracks, options.gap)
+  const trackHeight = Math.max(0, ...tracks.map(i => i.y + i.height))
   const scale = options.fit === undefined ? 1 : Math.min(1, options.fit / Math.max(1, trackHeight))
-  for (let c = 1; c < count; c++) settle(items[c], placed, options, id => (columnOf.get(id) === 0 ? scale : 1))
+  for (const column of buses) settle(column, placed, options, id => (columnOf.get(id) === 0 ? scale : 1))
   for (const line of lines)
     for (const via of line.via) via.y = placed.get(laneKey(line, via.column))!.y + options.lane / 2
 
@@ -121,13 +122,7 @@ export function mapLayout(network: Network, options: MapOptions): MapLayout {
     lines,
     returns,
     trackHeight,
-    busHeight: Math.max(
-      0,
-      ...items
-        .slice(1)
-        .flat()
-        .map(i => i.y + i.height)
-    )
+    busHeight: Math.max(0, ...buses.flat().map(i => i.y + i.height))
   }
 }
 
@@ -159,12 +154,12 @@ function columnsOf(network: Network, shown: Channel[]): Map<string, number> {
 }
 
 function titles(channels: Record<string, Channel>, columnOf: Map<string, number>, count: number): MapColumn[] {
-  const submixColumns = new Set([...columnOf].filter(([id]) => channels[id].role === 'submix').map(([, c]) => c))
+  const submixColumns = new Set([...columnOf].filter(([id]) => channels[id]?.role === 'submix').map(([, c]) => c))
   return Array.from({ length: count }, (_, column) => {
     if (column === 0) return { title: 'Tracks' }
     if (submixColumns.has(column)) return { title: submixColumns.size > 1 ? `Submixes ${column}` : 'Submixes' }
     const role = [...columnOf].find(([, c]) => c === column)
-    return { title: role && channels[role[0]].role === 'stem' ? 'Stems' : 'Main' }
+    return { title: role && channels[role[0]]?.role === 'stem' ? 'Stems' : 'Main' }
   })
 }
 
@@ -196,7 +191,7 @@ function linesOf(
   const drawn = new Set<string>()
   for (const c of shown) {
     for (const feed of network.feedsFrom.get(c.id) ?? []) {
-      const target = feed.kind === 'key' ? network.session.slot[feed.slot!]?.channel : feed.to
+      const target = feed.kind === 'key' ? network.session.slot[feed.slot]?.channel : feed.to
       if (!target) continue
       const from = standsIn.get(c.id) ?? c.id,
         to = standsIn.get(target) ?? target

@@ -1,15 +1,15 @@
 // The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
-import type { Channel, Clip, Feed, Phrase, Print, Slot } from '../session/rows'
+import type { AudioFeed, Channel, Clip, Feed, InputFeed, KeyFeed, Phrase, PortFeed, Print, Slot } from '../session/rows'
 import { portsReached } from './cables'
 import { byId, byOrder, rows, type Session } from '../session/session'
 
 export class Network {
   /** In the order in which a bus adds. */
   readonly feeds: readonly Feed[]
-  readonly feedsTo = new Map<string, Feed[]>()
+  readonly feedsTo = new Map<string, (AudioFeed | InputFeed)[]>()
   readonly feedsFrom = new Map<string, Feed[]>()
-  readonly keysTo = new Map<string, Feed[]>()
-  readonly feedsToPort = new Map<string, Feed[]>()
+  readonly keysTo = new Map<string, KeyFeed[]>()
+  readonly feedsToPort = new Map<string, PortFeed[]>()
   readonly slots = new Map<string, Slot[]>()
   readonly clips = new Map<string, Clip[]>()
   readonly phrases = new Map<string, Phrase[]>()
@@ -21,9 +21,9 @@ export class Network {
     this.feeds = rows(session, 'feed').sort(byId)
     for (const feed of this.feeds) {
       if (feed.from) push(this.feedsFrom, feed.from, feed)
-      if (feed.kind === 'key') push(this.keysTo, feed.slot!, feed)
+      if (feed.kind === 'key') push(this.keysTo, feed.slot, feed)
       else if (feed.kind === 'port') feed.ports.forEach(p => push(this.feedsToPort, p, feed))
-      else if (feed.to) push(this.feedsTo, feed.to, feed)
+      else push(this.feedsTo, feed.to, feed)
     }
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
     for (const clip of rows(session, 'clip')) push(this.clips, clip.channel, clip)
@@ -34,13 +34,14 @@ export class Network {
     }
   }
 
-  channel(id: string): Channel {
+  /** Undefined for an id that is not, or not yet, there. */
+  channel(id: string): Channel | undefined {
     return this.session.channel[id]
   }
 
   /** Channels that audio from this one reaches directly: main feeds and sends, not keys. */
-  next(id: string): Feed[] {
-    return (this.feedsFrom.get(id) ?? []).filter(f => f.to !== null && f.kind !== 'key')
+  next(id: string): AudioFeed[] {
+    return (this.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main' || f.kind === 'send')
   }
 
   /** Every channel that can be reached from these along `step`, these included. */
@@ -58,28 +59,29 @@ export class Network {
 
   /** Where audio goes after each channel, through the rig too. */
   downstream(id: string): string[] {
-    const direct = this.next(id).map(f => f.to!)
+    const direct = this.next(id).map(f => f.to)
     const ports = (this.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
     return ports.length ? [...direct, ...this.channelsBehind(ports)] : direct
   }
 
   upstream(id: string): string[] {
-    return (this.feedsTo.get(id) ?? []).flatMap(f => (f.from ? [f.from] : this.channelsBefore(f.ports)))
+    return (this.feedsTo.get(id) ?? []).flatMap(f => (f.kind === 'input' ? this.channelsBefore(f.ports) : [f.from]))
   }
 
   /** Channels whose input feeds listen to ports that these ports out reach by cables. */
   channelsBehind(portsOut: string[]): string[] {
     const reached = portsReached(this.session, portsOut)
     return rows(this.session, 'feed')
-      .filter(f => f.kind === 'input' && f.to && f.ports.some(p => reached.has(p)))
-      .map(f => f.to!)
+      .filter(f => f.kind === 'input')
+      .filter(f => f.ports.some(p => reached.has(p)))
+      .map(f => f.to)
   }
 
   channelsBefore(portsIn: string[]): string[] {
     const out: string[] = []
     for (const [port, feeds] of this.feedsToPort) {
       const reached = portsReached(this.session, [port])
-      if (portsIn.some(p => reached.has(p))) out.push(...feeds.map(f => f.from!))
+      if (portsIn.some(p => reached.has(p))) out.push(...feeds.map(f => f.from))
     }
     return out
   }

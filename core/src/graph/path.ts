@@ -16,7 +16,7 @@ export interface Step {
 }
 
 const mainsOf = (network: Network, id: string): string[] =>
-  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main' && f.to).map(f => f.to!)
+  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.to)
 
 const portsOf = (network: Network, id: string): string[] =>
   (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
@@ -35,7 +35,7 @@ export function pathToEars(network: Network, id: string): string[] {
     heard === null
       ? new Set<string>()
       : network.reach([heard], at => [
-          ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main' && f.from).map(f => f.from!),
+          ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main').map(f => f.from),
           ...network.channelsBefore(
             (network.feedsTo.get(at) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports)
           )

@@ -11,8 +11,9 @@ export function sidesReached(session: Session, portsOut: readonly string[]): Set
   while (open.length) {
     const next: typeof open = []
     for (const cable of open) {
-      if (cable.toUnit === null || !session.unit[cable.toUnit]) continue
-      const apart = !!UNITS[session.unit[cable.toUnit].model]?.apart
+      const unit = session.unit[cable.toUnit ?? '']
+      if (!unit) continue
+      const apart = !!UNITS[unit.model]?.apart
       const side = `${cable.toUnit}|${apart ? cable.toJack : 0}`
       if (found.has(side)) continue
       found.add(side)

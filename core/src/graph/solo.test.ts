@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { gainOf } from '../foundation/elementary'
 import { renderTaps } from '../testing/sound'
 import { Dice, generatedNetwork } from '../testing/generated'
-import type { Feed } from '../session/rows'
+import type { AudioFeed, Feed } from '../session/rows'
 import { rows, type Session } from '../session/session'
 
 const SIZE = 4096,
@@ -29,7 +29,7 @@ function closure(s: Session, from: string[], step: (f: Feed) => [string, string]
 
 /** Amplitude with which a source arrives at the main, path by path. */
 function bruteForce(s: Session, source: string): number {
-  const audio = (f: Feed): [string, string] | null => (f.kind === 'main' || f.kind === 'send' ? [f.from!, f.to!] : null)
+  const audio = (f: Feed): [string, string] | null => (f.kind === 'main' || f.kind === 'send' ? [f.from, f.to] : null)
   const back = (f: Feed): [string, string] | null => {
     const e = audio(f)
     return e && [e[1], e[0]]
@@ -46,21 +46,22 @@ function bruteForce(s: Session, source: string): number {
       .map(c => c.id),
     audio
   )
-  const open = (f: Feed) => {
+  const open = (f: AudioFeed) => {
     if (!soloed.length) return true
-    const a = f.from!,
-      b = f.to!
+    const a = f.from,
+      b = f.to
     return down.has(a) || (up.has(a) && up.has(b)) || safe.has(a)
   }
   const walk = (at: string): number => {
     const c = s.channel[at]
     if (at === 'main') return c.muted ? 0 : gainOf(c.levelDb)
     return rows(s, 'feed')
-      .filter(f => f.from === at && audio(f) && open(f) && !c.muted)
+      .filter(f => f.kind === 'main' || f.kind === 'send')
+      .filter(f => f.from === at && open(f) && !c.muted)
       .reduce((sum, f) => {
         // A centred mono track arrives in each leg of a stereo bus 3 dB lower.
         const place = c.kind === 'track' ? Math.SQRT1_2 : 1
-        return sum + place * gainOf(f.levelDb) * (f.tap === 'post' ? gainOf(c.levelDb) : 1) * walk(f.to!)
+        return sum + place * gainOf(f.levelDb) * (f.tap === 'post' ? gainOf(c.levelDb) : 1) * walk(f.to)
       }, 0)
   }
   return walk(source)

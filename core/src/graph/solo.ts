@@ -19,7 +19,7 @@ export function soloGate(network: Network): ((feed: Feed) => boolean) | null {
   return feed => {
     if (feed.kind === 'key' || feed.kind === 'input') return true
     if (feed.kind === 'port' && feed.tap !== 'post') return true
-    const a = feed.from!
+    const a = feed.from
     return down.has(a) || safe.has(a) || (up.has(a) && feed.to !== null && up.has(feed.to))
   }
 }

@@ -8,9 +8,8 @@ export function tiers(network: Network): Map<string, number> {
     const known = tier.get(id)
     if (known !== undefined) return known
     tier.set(id, 0)
-    const channel = network.channel(id)
-    const before = (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main' && f.from).map(f => of(f.from!))
-    const value = channel.kind === 'track' ? 0 : 1 + Math.max(0, ...before)
+    const before = (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main').map(f => of(f.from))
+    const value = network.channel(id)?.kind === 'track' ? 0 : 1 + Math.max(0, ...before)
     tier.set(id, value)
     return value
   }

@@ -6,7 +6,7 @@ import { placement } from '../session/placement'
 import { LOOP } from '../processors/table'
 import { whyNothing } from './deadLoop'
 import type { Channel, Feed, Tap } from '../session/rows'
-import { rows, settings, type Session } from '../session/session'
+import { rowOf, rows, type Session, settings } from '../session/session'
 import { faderClosed, feedClosed, inputClosed, unitClosed, type Closed } from './closed'
 import { listening } from './listening'
 import { Network } from './network'
@@ -53,12 +53,12 @@ export function whySilent(session: Session, id: string): Cause[] {
   const network = new Network(session)
   const heard = settings(session).heardChannel
   const path = pathToEars(network, id)
-  const causes: Cause[] = [...source(session, network, session.channel[id])]
-  path.forEach((at, i) => causes.push(...stage(session, network, session.channel[at], heard, path[i + 1])))
+  const causes: Cause[] = [...source(session, network, rowOf(session, 'channel', id))]
+  path.forEach((at, i) => causes.push(...stage(session, network, rowOf(session, 'channel', at), heard, path[i + 1])))
   causes.push(...unitsOff(session, network, id))
   if (heard && path.at(-1) !== heard) {
-    const last = session.channel[path.at(-1)!],
-      wanted = session.channel[heard]
+    const last = rowOf(session, 'channel', path.at(-1) ?? id),
+      wanted = rowOf(session, 'channel', heard)
     if (
       last.role === 'main' ||
       (network.feedsFrom.get(last.id) ?? []).some(f => f.kind === 'main' || f.kind === 'port')
@@ -114,7 +114,7 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
       }
     ]
   const isSilent = (clip: (typeof clips)[number]) => {
-    const { peakDb, sha256 } = session.medium[clip.medium]
+    const { peakDb, sha256 } = rowOf(session, 'medium', clip.medium)
     const unknown = peakDb === null && sha256 === ''
     return clip.gainDb === null || (!unknown && (peakDb ?? -Infinity) < NOTHING_DB)
   }
@@ -135,12 +135,16 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
 function closedFeeders(session: Session, network: Network, bus: Channel, feeds: Feed[]): Cause[] {
   const states = feeds.map(f => ({
     f,
-    why: f.from ? closed(network, session.channel[f.from], f) : f.muted || f.levelDb === null ? 'closed' : null
+    why: f.from
+      ? closed(network, rowOf(session, 'channel', f.from), f)
+      : f.muted || f.levelDb === null
+        ? 'closed'
+        : null
   }))
   if (states.some(s => s.why === null)) return []
   const names = states.map(
     ({ f, why }) =>
-      `“${f.from ? session.channel[f.from].name : f.ports.map(p => session.port[p].name).join(', ')}” ${why}`
+      `“${f.from ? rowOf(session, 'channel', f.from).name : f.ports.map(p => rowOf(session, 'port', p).name).join(', ')}” ${why}`
   )
   const about = [bus.id, ...feeds.flatMap(f => (f.from ? [f.from] : []))]
   const shown = names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ')
@@ -248,7 +252,7 @@ function rideCauses(session: Session, owner: 'channel' | 'feed', row: string, na
 function feedCauses(session: Session, network: Network, { id, name, layout }: Channel, feed: Feed): Cause[] {
   const causes: Cause[] = []
   const to = feed.to ? session.channel[feed.to] : null
-  const goal = to ? `“${to.name}”` : feed.ports.map(p => session.port[p].name).join(', ')
+  const goal = to ? `“${to.name}”` : feed.ports.map(p => rowOf(session, 'port', p).name).join(', ')
   if (feed.muted)
     causes.push({
       cause: 'feedMuted',
@@ -264,7 +268,10 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
       fix: { label: 'Set it to 0 dB', edit: setFeed(feed.id, { levelDb: 0 }) }
     })
   causes.push(...rideCauses(session, 'feed', feed.id, `the feed from “${name}” to ${goal}`, id))
-  if (to && placement(layout, to.layout, feed.pan ?? session.channel[id].pan).every(row => row.every(g => g === 0))) {
+  if (
+    to &&
+    placement(layout, to.layout, feed.pan ?? rowOf(session, 'channel', id).pan).every(row => row.every(g => g === 0))
+  ) {
     causes.push({
       cause: 'narrowed',
       sentence: `No leg of “${name}” (${layout.join(', ')}) has a place in ${goal} (${to.layout.join(', ')}).`,
@@ -292,7 +299,7 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
   if (print)
     causes.push({
       cause: 'printStands',
-      sentence: `“${session.channel[print.channel].name}” is printed from “${name}” and stands in its place.`,
+      sentence: `“${rowOf(session, 'channel', print.channel).name}” is printed from “${name}” and stands in its place.`,
       about: [id, print.channel]
     })
   return causes
@@ -304,7 +311,7 @@ function deadLoops(session: Session, network: Network, channel: Channel, tap: Ta
   return passed
     .filter(s => s.processor === LOOP && s.loop && s.state === 'on' && s.mix === 1)
     .flatMap((slot): Cause[] => {
-      const loop = session.loop[slot.loop!],
+      const loop = rowOf(session, 'loop', slot.loop ?? ''),
         about = [channel.id, loop.id]
       const bypass = {
         label: 'Bypass the slot',
@@ -337,7 +344,7 @@ function deadLoops(session: Session, network: Network, channel: Channel, tap: Ta
 function unitsOff(session: Session, network: Network, id: string): Cause[] {
   return stagesToEars(network, id)
     .filter(s => s.kind === 'unit')
-    .map(s => session.unit[s.id])
+    .map(s => rowOf(session, 'unit', s.id))
     .filter(unitClosed)
     .map(u => ({
       cause: 'unit',

@@ -1,7 +1,7 @@
 // The part of a rig that a loop's signal passes, as text: equal text, equal measurement. Used by pings and
 // fingerprints.
 import type { Loop } from '../session/rows'
-import type { Session } from '../session/session'
+import { rowOf, type Session } from '../session/session'
 import { cablesByStart, portNode, unitNode } from './cables'
 
 export function wiringText(session: Session, loop: Loop): string {
@@ -16,12 +16,12 @@ export function wiringText(session: Session, loop: Loop): string {
       seen.add(node)
       const port = node.startsWith('p:') ? session.port[node.slice(2)] : null
       if (port) {
-        const device = session.interface[port.interface]
+        const device = rowOf(session, 'interface', port.interface)
         lines.push(
           `port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`
         )
       } else {
-        const unit = session.unit[node.slice(2)]
+        const unit = rowOf(session, 'unit', node.slice(2))
         lines.push(
           `unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => (a < b ? -1 : 1)))}`
         )

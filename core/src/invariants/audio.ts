@@ -4,7 +4,7 @@
 import { LONGEST_RESPONSE_S } from '../processors/convolution'
 import { PROCESSORS } from '../processors/table'
 import { RESPONSES } from '../processors/responses'
-import { settings } from '../session/session'
+import { rowOf, settings } from '../session/session'
 import { ruleOfRows, type Breach } from './rule'
 import { slotWords } from './settings'
 
@@ -24,7 +24,7 @@ export const clipLegs = ruleOfRows({
     }
   },
   mend: (session, clip) => ({
-    row: { ...clip, legMap: clip.legMap!.map(l => (l >= session.medium[clip.medium].legs ? -1 : l)) },
+    row: { ...clip, legMap: clip.legMap!.map(l => (l >= rowOf(session, 'medium', clip.medium).legs ? -1 : l)) },
     notes: [`The clip “${clip.name || clip.id}” played legs that its audio has not; nothing plays there now`]
   })
 })

@@ -20,11 +20,11 @@ function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string |
       ? null
       : `leads ${side} “${row.name}”, which is in another rig`
   }
-  const row = session.unit[unit!],
+  const row = session.unit[unit ?? ''],
     model = row && UNITS[row.model]
   if (row && row.rig !== cable.rig) return `leads ${side} “${row.name}”, which is in another rig`
   const jacks = side === 'from' ? model?.outputs : model?.inputs
-  return !jacks || jack < jacks.length
+  return !row || !jacks || jack < jacks.length
     ? null
     : `leads ${side} jack ${jack + 1} of “${row.name}”, which has ${jacks.length}`
 }

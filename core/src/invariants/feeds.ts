@@ -1,8 +1,8 @@
 // A feed has the ends of its kind: main feeds and sends from a channel to a bus, key feeds from a channel to a slot
 // that listens to keys, port feeds from a channel to ports out, input feeds from ports in to a channel.
 import { PROCESSORS, slotLabel } from '../processors/table'
-import type { Channel, Feed } from '../session/rows'
-import { rows, type Session } from '../session/session'
+import type { AudioFeed, Channel, Feed } from '../session/rows'
+import { rowOf, rows, type Session } from '../session/session'
 import { shortHash } from '../foundation/hash'
 import { capital, feedWords } from './words'
 import { defineRule, type Breach } from './rule'
@@ -40,7 +40,7 @@ function wrongEnds(session: Session, feed: Feed): Breach | null {
   if (new Set(feed.ports).size < feed.ports.length) return say('names a port twice', feed.ports)
   const wants = feed.kind === 'port' ? 'out' : 'in'
   const wrong = feed.ports.find(p => session.port[p] && session.port[p].direction !== wants)
-  if (wrong) return say(`names “${session.port[wrong].name}”, which is not a port ${wants}`, [wrong])
+  if (wrong) return say(`names “${rowOf(session, 'port', wrong).name}”, which is not a port ${wants}`, [wrong])
   const to = session.channel[feed.to ?? '']
   if (to?.kind === 'track' && feed.kind !== 'input') {
     return say(`ends at a track. “${to.name}” plays what lies on it: feed a bus instead`, [to.id])
@@ -83,7 +83,7 @@ export const feeds = defineRule({
 })
 
 /** A feed into a track goes into a bus before it, which goes where the track goes. */
-function throughBus(session: Session, feed: Feed, track: Channel): string {
+function throughBus(session: Session, feed: AudioFeed, track: Channel): string {
   const id = `before-${shortHash(track.id)}`
   if (!session.channel[id]) {
     session.channel[id] = {
@@ -96,7 +96,8 @@ function throughBus(session: Session, feed: Feed, track: Channel): string {
       ready: false,
       soloed: false
     }
-    for (const onward of rows(session, 'feed').filter(f => f.from === track.id && f.kind === 'main')) {
+    for (const onward of rows(session, 'feed').filter(f => f.kind === 'main')) {
+      if (onward.from !== track.id) continue
       const copy = `${id}/${shortHash(onward.id)}`
       session.feed[copy] = { ...onward, id: copy, from: id }
     }

@@ -11,6 +11,7 @@ import { generatedEdit, GENERATED_VERBS, hostileEdit } from '../testing/generate
 import { asSession, inverse, rows, withChanges, type RowChange, type Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
 import { firstBreach, mended } from '.'
+import { times } from '../testing/lengths'
 
 /** What a refusal must be: a sentence for a person, without a program's words in it. */
 function refusalOf(act: () => unknown): Refusal | null {
@@ -24,7 +25,7 @@ function refusalOf(act: () => unknown): Refusal | null {
   }
 }
 
-const EDITS = process.env.NULLET_LONG ? 40_000 : 1500
+const EDITS = times(1500, 40_000)
 
 describe('generated edits', () => {
   it(`${EDITS} of all verbs, one in four hostile: what is accepted leaves all rules holding and can be taken back exactly; the rest is refused in words`, () => {
@@ -292,8 +293,10 @@ describe('each rule', () => {
     const k = demoLike()
     k.main('singers', 'low')
     const { session, notes } = mended(k.session)
-    const feed = rows(session, 'feed').find(f => f.from === 'singers' && f.kind === 'main' && f.to !== 'main')!
-    expect(session.channel[feed.to!]).toMatchObject({ kind: 'bus', name: 'Frame drum low (fed)' })
+    const feed = rows(session, 'feed')
+      .filter(f => f.kind === 'main')
+      .find(f => f.from === 'singers' && f.to !== 'main')!
+    expect(session.channel[feed.to]).toMatchObject({ kind: 'bus', name: 'Frame drum low (fed)' })
     expect(
       rows(session, 'feed')
         .filter(f => f.from === feed.to && f.kind === 'main')
@@ -307,9 +310,9 @@ describe('each rule', () => {
     const odd = { ...k.session.channel.low!, id: 'träck one' }
     k.session.channel['träck one'] = odd
     k.add('feed', { id: 'odd-feed', kind: 'main', from: 'low', to: 'drums' })
-    k.session.feed['odd-feed'] = { ...k.session.feed['odd-feed']!, from: 'träck one' }
+    Object.assign(k.session.feed['odd-feed']!, { from: 'träck one' })
     const { session } = mended(k.session)
-    const id = session.feed['odd-feed']!.from!
+    const id = session.feed['odd-feed']!.from ?? ''
     expect(session.channel[id]).toMatchObject({ id, name: 'Frame drum low' })
   })
 

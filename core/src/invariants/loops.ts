@@ -18,9 +18,10 @@ interface Plugged {
 const plugged = (session: Session): Plugged[] =>
   rows(session, 'slot')
     .sort(byId)
-    .flatMap(slot =>
-      slot.processor === LOOP && slot.loop && session.loop[slot.loop] ? [{ slot, loop: session.loop[slot.loop] }] : []
-    )
+    .flatMap(slot => {
+      const loop = slot.processor === LOOP ? session.loop[slot.loop ?? ''] : undefined
+      return loop ? [{ slot, loop }] : []
+    })
 
 const holder = (session: Session, { slot }: Plugged) => session.channel[slot.channel]?.name ?? slot.channel
 

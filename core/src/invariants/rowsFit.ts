@@ -59,7 +59,7 @@ export const rowsFit = defineRule({
 
 function withSettings(session: Session): string[] {
   if (session.session.session) return []
-  session.session.session = emptySession('Session').session.session
+  session.session = emptySession('Session').session
   return ['The session had no settings and has new ones']
 }
 

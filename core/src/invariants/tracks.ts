@@ -1,6 +1,6 @@
 // Clips, notes and prints lie on tracks.
 import type { TableName } from '../session/rows'
-import { rows, type Session } from '../session/session'
+import { rowOf, rows, type Session } from '../session/session'
 import { capital, rowWords } from './words'
 import { defineRule, type Breach } from './rule'
 
@@ -20,13 +20,13 @@ export const tracks = defineRule({
       yield {
         kind: 'badArguments',
         about: [row.id, row.channel],
-        message: `${capital(rowWords(session, table, row))} lies on the bus “${session.channel[row.channel].name}”; only tracks hold clips, notes and prints`
+        message: `${capital(rowWords(session, table, row))} lies on the bus “${rowOf(session, 'channel', row.channel).name}”; only tracks hold clips, notes and prints`
       } satisfies Breach
     }
   },
   mend: session =>
     [...onBuses(session)].map(({ table, row }) => {
       delete session[table][row.id]
-      return `${capital(rowWords(session, table, row))} lay on the bus “${session.channel[row.channel].name}” and was left out`
+      return `${capital(rowWords(session, table, row))} lay on the bus “${rowOf(session, 'channel', row.channel).name}” and was left out`
     })
 })

@@ -1,5 +1,6 @@
 // Loudness after ITU-R BS.1770-4 and EBU Tech 3341: K-weighting, 400 ms blocks that overlap by 75 %, two gates.
 // The standard gives coefficients at 48 kHz; for other rates the analog prototypes behind them are mapped anew.
+import { speaker } from '../session/speakers'
 import { PI, log10, pow, tan } from '../foundation/elementary'
 import { TruePeak } from './truePeak'
 
@@ -28,7 +29,6 @@ export function kWeighting(rate: number): Section[] {
 }
 
 /** Weights of table 3: 1.41 for speakers at the sides between 60° and 120°, none for the LFE. */
-export const loudnessWeight = (label: string) => (label === 'LFE' ? 0 : label === 'Ls' || label === 'Rs' ? 1.41 : 1)
 
 const lufs = (power: number) => (power > 0 ? -0.691 + 10 * log10(power) : -Infinity)
 
@@ -71,7 +71,7 @@ export class LoudnessMeter {
     for (let done = 0; done < frames;) {
       const run = Math.min(frames - done, this.step - this.filled)
       this.layout.forEach((label, leg) => {
-        this.sum += loudnessWeight(label) * this.power(audio[leg], leg, done, run)
+        this.sum += speaker(label).weight * this.power(audio[leg], leg, done, run)
       })
       done += run
       this.filled += run

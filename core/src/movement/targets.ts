@@ -68,7 +68,7 @@ export function movingOf(session: Session, { owner, row, field }: Target): Movin
   if (owner === 'channel') return { ...PAN, rest: session.channel[row].pan }
   const feed = session.feed[row]
   return feed.kind === 'main' || feed.kind === 'send'
-    ? { ...PAN, rest: feed.pan ?? session.channel[feed.from!].pan }
+    ? { ...PAN, rest: feed.pan ?? session.channel[feed.from].pan }
     : null
 }
 

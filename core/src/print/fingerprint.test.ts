@@ -10,9 +10,10 @@ import { generatedEdit } from '../testing/generatedEdits'
 import { Sketch } from '../testing/sketch'
 import { renderTaps, whiteNoise } from '../testing/sound'
 import { fingerprint, partName, staleParts } from './fingerprint'
+import { times } from '../testing/lengths'
 
 const FRAMES = 3000
-const HISTORIES = process.env.NULLET_LONG ? 200 : 10,
+const HISTORIES = times(10, 200),
   EDITS = 30
 const TAPS = ['post', 'pre', 'input'] as const
 const media = Object.fromEntries([1, 2, 3, 4, 5].map(n => [`m${n}`, [whiteNoise(FRAMES, n, 0.3)]]))

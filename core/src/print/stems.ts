@@ -7,9 +7,9 @@ import { rows, type Session } from '../session/session'
 /** Tracks that reach this channel along main feeds. */
 export function tracksOf(network: Network, channel: string): Set<string> {
   const reached = network.reach([channel], id =>
-    (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main' && f.from).map(f => f.from!)
+    (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.from)
   )
-  return new Set([...reached].filter(id => network.channel(id).kind === 'track'))
+  return new Set([...reached].filter(id => network.channel(id)?.kind === 'track'))
 }
 
 export interface Culprit {
@@ -26,7 +26,7 @@ export function whatBreaksTheSum(session: Session, main: string, stems: string[]
   const shared = rows(session, 'channel')
     .filter(c => !c.parked)
     .filter(channel => {
-      if (!network.reach([channel.id], id => network.next(id).map(f => f.to!)).has(main)) return false
+      if (!network.reach([channel.id], id => network.next(id).map(f => f.to)).has(main)) return false
       const sources = network.reach([channel.id], id => network.upstream(id))
       return members.filter(m => [...m].some(t => sources.has(t))).length > 1
     })

@@ -1,7 +1,8 @@
 // Tremolo: a level that swings, its phase counted from frame 0; the legs may swing apart.
+import { speaker } from '../session/speakers'
 import type { Processor } from './processor'
 
-const RIGHT = new Set(['R', 'Rs'])
+const isRight = (label: string) => (speaker(label).angleDeg ?? 0) < 0
 
 export const tremolo: Processor = {
   id: 'tremolo',
@@ -22,6 +23,6 @@ export const tremolo: Processor = {
       (p.hz as number) / sampleRate,
       (p.depth as number) / 100,
       p.shape === 'triangle',
-      signal.layout.map(label => (RIGHT.has(label) ? -(p.apart as number) / 100 : 0))
+      signal.layout.map(label => (isRight(label) ? -(p.apart as number) / 100 : 0))
     )
 }

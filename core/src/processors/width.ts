@@ -1,11 +1,7 @@
 // Width: middle and side of each left and right pair set against each other. L' = (L + R)/2 + w·(L − R)/2, and R'
 // likewise.
+import { pairsIn } from '../session/speakers'
 import type { Processor } from './processor'
-
-const PAIRS = [
-  ['L', 'R'],
-  ['Ls', 'Rs']
-] as const
 
 export const width: Processor = {
   id: 'width',
@@ -19,14 +15,12 @@ export const width: Processor = {
       near = (1 + w) / 2,
       far = (1 - w) / 2
     const legs = [...signal.legs]
-    for (const [left, right] of PAIRS) {
-      const [l, r] = [signal.layout.indexOf(left), signal.layout.indexOf(right)]
-      if (l < 0 || r < 0) continue
-      legs[l] = builder.mix(`${key}/${left}`, [
+    for (const [l, r] of pairsIn(signal.layout)) {
+      legs[l] = builder.mix(`${key}/${signal.layout[l]}`, [
         { leg: signal.legs[l], gain: near },
         { leg: signal.legs[r], gain: far }
       ])
-      legs[r] = builder.mix(`${key}/${right}`, [
+      legs[r] = builder.mix(`${key}/${signal.layout[r]}`, [
         { leg: signal.legs[l], gain: far },
         { leg: signal.legs[r], gain: near }
       ])

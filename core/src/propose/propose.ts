@@ -114,7 +114,7 @@ class Proposing {
   }
 
   private goesTo(id: string): string[] {
-    return (this.network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.to!)
+    return (this.network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.to)
   }
 
   private families(): void {
@@ -225,7 +225,7 @@ class Proposing {
       group: 'stems',
       label: `Stem “${family}”`,
       reason: submix
-        ? `between the submix ${this.network.channel(submix) ? `“${this.network.channel(submix).name}”` : `“${family}”`} and the main`
+        ? `between the submix ${this.network.channel(submix) ? `“${this.network.channel(submix)?.name}”` : `“${family}”`} and the main`
         : namesOf(this.network, feeders),
       about: feeders.filter(f => this.network.channel(f)),
       needs: [...this.mainNeeds, ...(made ? [made.id] : [])],

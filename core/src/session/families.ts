@@ -166,5 +166,8 @@ export function guessFamily(name: string, table: readonly FamilyRule[] = FAMILIE
     table.filter(f => f.words.some(w => fits(w) && text.includes(` ${w.toLowerCase()} `))).map(f => f.family)
   const phrases = answers(w => w.includes(' '))
   const found = phrases.length ? phrases : answers(w => !w.includes(' '))
-  return found.length === 1 ? { family: found[0], colour: familyColour(found[0], table) } : { family: '', colour: 8 }
+  const [family] = found
+  return family !== undefined && found.length === 1
+    ? { family, colour: familyColour(family, table) }
+    : { family: '', colour: 8 }
 }

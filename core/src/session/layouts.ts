@@ -1,9 +1,11 @@
-// Speaker layouts: lists of labels, and how one becomes another.
+// Speaker layouts: lists of labels. What a label means is said in `speakers.ts`, so that a layout is one line here.
 import { dictionary } from '../foundation/dictionary'
+
+export const STEREO: readonly string[] = ['L', 'R']
 
 export const LAYOUTS: Record<string, string[]> = dictionary({
   'mono': ['M'],
-  'stereo': ['L', 'R'],
+  'stereo': [...STEREO],
   'LCR': ['L', 'R', 'C'],
   '2.1': ['L', 'R', 'LFE'],
   'quad': ['L', 'R', 'Ls', 'Rs'],
@@ -21,5 +23,6 @@ export const layoutOf = (legs: number): string[] =>
   Object.values(LAYOUTS).find(l => l.length === legs) ?? Array.from({ length: legs }, (_, i) => `${i + 1}`)
 
 /** The widest layout on both sides of a submix: what gathers these should have at least their width. */
-export const widest = (layouts: readonly (readonly string[])[]): string[] =>
-  [...layouts].sort((a, b) => b.length - a.length)[0]?.slice() ?? LAYOUTS.stereo.slice()
+export const widest = (layouts: readonly (readonly string[])[]): string[] => [
+  ...([...layouts].sort((a, b) => b.length - a.length)[0] ?? STEREO)
+]

@@ -18,7 +18,7 @@ export function keysAfter(last: string | null, n: number): string[] {
   }
 }
 
-export const orderAfter = (list: readonly Ordered[]): string => ordersAfter(list, 1)[0]
+export const orderAfter = (list: readonly Ordered[]): string => ordersAfter(list, 1).join('')
 
 /** A key that puts a row before the one at an index of the ordered list. */
 export function orderAt(list: readonly Ordered[], index: number): string {

@@ -57,7 +57,7 @@ export const SessionRow = z.object({
     .max(2000)
     .default([[0, 120]])
     .refine(
-      t => t[0]?.[0] === 0 && t.every(([beat], i) => i === 0 || t[i - 1][0] < beat),
+      t => t[0]?.[0] === 0 && t.every(([beat], i) => (t[i - 1]?.[0] ?? -1) < beat),
       'a tempo map begins at beat 0 and its beats rise'
     ),
   beatsPerBar: z.number().int().min(1).max(32).default(4)
@@ -123,7 +123,7 @@ export const ClipRow = z.object({
 
 export const TAPS = ['input', 'pre', 'post'] as const
 export type Tap = (typeof TAPS)[number]
-export const FeedRow = z.object({
+const FeedFields = z.object({
   id,
   kind: z.enum(['main', 'send', 'key', 'port', 'input']),
   from: id.nullable().default(null),
@@ -136,6 +136,14 @@ export const FeedRow = z.object({
   muted: z.boolean().default(false),
   withMute: z.boolean().default(false)
 })
+type FeedEnds =
+  | { kind: 'main'; from: string; to: string; slot: null }
+  | { kind: 'send'; from: string; to: string; slot: null }
+  | { kind: 'key'; from: string; to: null; slot: string }
+  | { kind: 'port'; from: string; to: null; slot: null }
+  | { kind: 'input'; from: null; to: string; slot: null }
+/** The schema takes rows with other ends too, so that invariants/feeds.ts can say what is wrong with them, or mend. */
+export const FeedRow = FeedFields.transform(row => row as Omit<typeof row, keyof FeedEnds> & FeedEnds)
 
 export const SlotRow = z.object({
   id,
@@ -190,7 +198,7 @@ export const UnitRow = z.object({
 })
 
 /** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
-export const CableRow = z.object({
+const CableFields = z.object({
   id,
   rig: id,
   fromPort: id.nullable().default(null),
@@ -200,6 +208,10 @@ export const CableRow = z.object({
   toUnit: id.nullable().default(null),
   toJack: z.number().int().min(0).max(1000).default(0)
 })
+type CableEnds = ({ fromPort: string; fromUnit: null } | { fromPort: null; fromUnit: string }) &
+  ({ toPort: string; toUnit: null } | { toPort: null; toUnit: string })
+/** As with feeds: invariants/cables.ts says what is wrong with other ends. */
+export const CableRow = CableFields.transform(row => row as Omit<typeof row, keyof CableEnds> & CableEnds)
 
 export const Ping = z.object({
   delaySamples: z.number(),
@@ -286,7 +298,7 @@ export const EnvelopeRow = z
       .max(MOST_POINTS, `an envelope has at most ${MOST_POINTS} points`)
       .default([])
       .refine(
-        points => points.every((p, i) => i === 0 || points[i - 1][0] <= p[0]),
+        points => points.every(([frame], i) => (points[i - 1]?.[0] ?? 0) <= frame),
         'the points of an envelope must be in order of time'
       )
   })
@@ -353,6 +365,10 @@ export const TABLE_NAMES = Object.keys(TABLES) as TableName[]
 export type Row<T extends TableName> = z.output<(typeof TABLES)[T]>
 export type Channel = Row<'channel'>
 export type Feed = Row<'feed'>
+export type AudioFeed = Extract<Feed, { kind: 'main' | 'send' }>
+export type KeyFeed = Extract<Feed, { kind: 'key' }>
+export type PortFeed = Extract<Feed, { kind: 'port' }>
+export type InputFeed = Extract<Feed, { kind: 'input' }>
 export type Slot = Row<'slot'>
 export type Loop = Row<'loop'>
 export type Phrase = Row<'phrase'>

@@ -30,7 +30,17 @@ export const asSession = (tables: Partial<Session>): Session =>
 export const rows = <T extends TableName>(session: Session, table: T): Row<T>[] =>
   Object.values(session[table]) as Row<T>[]
 
-export const settings = (session: Session) => session.session.session
+/**
+ * A row that is there because the rules of `invariants` hold what refers to it.
+ * @throws Error where a session that breaks them came past them.
+ */
+export function rowOf<T extends TableName>(session: Session, table: T, id: string): Row<T> {
+  const row = session[table][id] as Row<T> | undefined
+  if (!row) throw new Error(`There is no ${table} “${id}”, though something refers to it`)
+  return row
+}
+
+export const settings = (session: Session): Row<'session'> => rowOf(session, 'session', 'session')
 
 /** Fractional order keys compare by code unit, not by locale; ties fall back on the id. */
 export const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>

@@ -143,12 +143,13 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     if (slot.state !== 'on' || !PROCESSORS[slot.processor]) return audio
     let key = audio
     const feeds = rows(session, 'feed')
-      .filter(f => f.kind === 'key' && f.slot === slot.id)
+      .filter(f => f.kind === 'key')
+      .filter(f => f.slot === slot.id)
       .sort(byId)
     if (feeds.length)
       key = sum(
         channel.layout.length,
-        feeds.map(f => carried(f.id, f.from!, f.tap, channel.layout.length, f.pan, db(f.levelDb) * (f.muted ? 0 : 1)))
+        feeds.map(f => carried(f.id, f.from, f.tap, channel.layout.length, f.pan, db(f.levelDb) * (f.muted ? 0 : 1)))
       )
     if (slot.keyLowCutHz) key = biquads(key, cut('low', slot.keyLowCutHz, 12, rate))
     if (slot.keyHighCutHz) key = biquads(key, cut('high', slot.keyHighCutHz, 12, rate))
@@ -208,12 +209,13 @@ export function reference(session: Session, media: Record<string, Float32Array[]
         )
       }
       const feeds = rows(session, 'feed')
-        .filter(f => (f.kind === 'main' || f.kind === 'send') && f.to === id)
+        .filter(f => f.kind === 'main' || f.kind === 'send')
+        .filter(f => f.to === id)
         .sort(byId)
-      const open = feeds.filter(f => !f.muted && !session.channel[f.from!].muted)
+      const open = feeds.filter(f => !f.muted && !session.channel[f.from].muted)
       audio = sum(channel.layout.length, [
         audio,
-        ...open.map(f => carried(f.id, f.from!, f.tap, channel.layout.length, f.pan, db(f.levelDb)))
+        ...open.map(f => carried(f.id, f.from, f.tap, channel.layout.length, f.pan, db(f.levelDb)))
       ])
       audio = audio.map((leg, i) =>
         leg.map(x =>
