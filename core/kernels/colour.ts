@@ -1,10 +1,10 @@
-// A curve at eight times the rate, and a level that swings.
+// A curve at twelve times the rate, and a level that swings.
 import { BLOCK, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
 
-const UP = memory.data(8 * 32 * 4, 16)
-const DOWN = memory.data(260 * 4, 16)
+const UP = memory.data(12 * 32 * 4, 16)
+const DOWN = memory.data(384 * 4, 16)
 
 @inline function sum4(v: v128): f32 {
   return (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1)) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
@@ -17,27 +17,36 @@ const DOWN = memory.data(260 * 4, 16)
 }
 
 /**
- * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at eight times the rate.
- * params: drive, bias, output gain, 257 symmetric taps (gain 1 at 0 Hz, the last one 0) · late by 32 samples
- * state: 32 f32 of input history + 128, then 256 f32 of shaped history + 1024, then f64 drive, bias, output gain in force, started
+ * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at twelve times the rate. Between two samples a and b
+ * the curve is averaged, (S(b) − S(a)) / (b − a) with S(v) = √(1 + v²), which is (a + b) / (S(a) + S(b)): what would fold
+ * back is lower (J. D. Parker, V. Zavalishin, E. Le Bivic, "Reducing the aliasing of nonlinear waveshaping using
+ * continuous-time convolution", DAFx 2016). The half sample that this is late is made up for by the even filter down.
+ * params: drive, bias, output gain, 384 taps up (gain 1 at 0 Hz), 384 taps down · late by 32 samples
+ * state: 32 f32 of input history + 128, then 384 f32 of shaped history + 1536,
+ *        then f64 drive, bias, output gain in force, started, then f32 the last a and S(a) in lanes 3 of two vectors
  */
 export function saturate(op: usize): void {
   const line = state(op), shaped = line + 640
-  const past = shaped + 5120
-  if (load<f64>(past, 24) == 0) { memory.copy(past, params(op), 24); store<f64>(past, 1, 24) }
+  const past = shaped + 7680
   const moves = memory.compare(past, params(op), 24) != 0
   let drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
   const taps = params(op) + 24
   const x = input(op, 0), out = output(op, 0)
-  // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
-  for (let phase: usize = 0; phase < 8; phase++) {
-    for (let k: usize = 0; k < 32; k++) store<f32>(UP + ((phase * 32 + k) << 2), <f32>(8 * load<f64>(taps + ((8 * (31 - k) + phase) << 3))))
-  }
-  for (let k: usize = 0; k < 256; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((256 - k) << 3)))
-  const centre = <f32>load<f64>(taps)
   const one = f32x4.splat(1)
+  if (load<f64>(past, 24) == 0) {
+    memory.copy(past, params(op), 24)
+    store<f64>(past, 1, 24)
+    v128.store(past, f32x4.splat(<f32>bias), 32)
+    v128.store(past, f32x4.splat(<f32>Math.sqrt(1 + bias * bias)), 48)
+  }
+  // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
+  for (let phase: usize = 0; phase < 12; phase++) {
+    for (let k: usize = 0; k < 32; k++) store<f32>(UP + ((phase * 32 + k) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
+  }
+  for (let k: usize = 0; k < 384; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((384 + k) << 3)))
   let d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias)
   let rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+  let before = v128.load(past, 32), root = v128.load(past, 48)
   memory.copy(line + 128, x, 512)
   for (let i: usize = 0; i < 128; i++) {
     const oldest = line + ((i + 1) << 2)
@@ -46,30 +55,37 @@ export function saturate(op: usize): void {
       drive = on(past, op, 0, share); bias = on(past, op, 1, share); level = <f32>(on(past, op, 2, share) / drive)
       d = f32x4.splat(<f32>drive); b = f32x4.splat(<f32>bias); rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
     }
-    for (let half: usize = 0; half < 2; half++) {
+    for (let part: usize = 0; part < 3; part++) {
       let v = f32x4.splat(0)
       for (let lane: usize = 0; lane < 4; lane++) {
-        const h = UP + ((half * 4 + lane) << 7)
+        const h = UP + ((part * 4 + lane) << 7)
         let sum = f32x4.splat(0)
         for (let k: usize = 0; k < 128; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(oldest + k), v128.load(h + k)))
         const y = sum4(sum)
         v = lane == 0 ? f32x4.replace_lane(v, 0, y) : lane == 1 ? f32x4.replace_lane(v, 1, y) : lane == 2 ? f32x4.replace_lane(v, 2, y) : f32x4.replace_lane(v, 3, y)
       }
       const w = f32x4.add(f32x4.mul(d, v), b)
-      v128.store(shaped + ((256 + i * 8 + half * 4) << 2), f32x4.sub(f32x4.div(w, f32x4.sqrt(f32x4.add(one, f32x4.mul(w, w)))), rest))
+      const r = f32x4.sqrt(f32x4.add(one, f32x4.mul(w, w)))
+      const sum = f32x4.add(w, v128.shuffle<f32>(before, w, 3, 4, 5, 6))
+      const roots = f32x4.add(r, v128.shuffle<f32>(root, r, 3, 4, 5, 6))
+      before = w
+      root = r
+      v128.store(shaped + ((384 + i * 12 + part * 4) << 2), f32x4.sub(f32x4.div(sum, roots), rest))
     }
-    // The output falls on the first of the eight.
-    const from = shaped + ((i * 8) << 2)
+    // The output falls on the first of the twelve.
+    const from = shaped + ((i * 12 + 1) << 2)
     let a = f32x4.splat(0), c = f32x4.splat(0)
-    for (let k: usize = 0; k < 1024; k += 32) {
+    for (let k: usize = 0; k < 1536; k += 32) {
       a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(DOWN + k)))
       c = f32x4.add(c, f32x4.mul(v128.load(from + k, 16), v128.load(DOWN + k, 16)))
     }
-    store<f32>(out + (i << 2), flush32((sum4(f32x4.add(a, c)) + load<f32>(from + 1024) * centre) * level))
+    store<f32>(out + (i << 2), flush32(sum4(f32x4.add(a, c)) * level))
   }
   memory.copy(line, line + 512, 128)
-  memory.copy(shaped, shaped + 4096, 1024)
+  memory.copy(shaped, shaped + 6144, 1536)
   memory.copy(past, params(op), 24)
+  v128.store(past, before, 32)
+  v128.store(past, root, 48)
 }
 
 /**

@@ -1,5 +1,6 @@
 // Feedback delay network of sixteen lines (Jot 1992): lines of coprime lengths, an absorbing filter a line,
-// a Hadamard matrix between them. Before it, two allpasses a leg spread the attack.
+// a Hadamard matrix between them. Before it, two allpasses a leg spread the attack. What is heard is read from each line
+// as many samples before its end as the shortest line is long: the first sound comes when the pre-delay is over.
 //   params: legs, pre-delay, line ring size, entry ring size, 2 allpass lengths, allpass gain, output gain,
 //           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
 // Other lengths are reached by fading from one place in a line to the other over a block.
@@ -8,6 +9,7 @@
 import { BLOCK, params, param, state, inputs, input, output, flush32 } from './op'
 
 const scratch = memory.data(64, 16)        // one f32 a line
+const places = memory.data(128, 16)        // 16 i32 where a line is heard now, 16 i32 where it was
 const factors = memory.data(6 * 64 + 64, 16) // six coefficient tables as f32, then the line lengths as i32
 const weights = memory.data(16 * 64, 16)   // output signs as f32, a row a leg
 
@@ -20,6 +22,13 @@ function unpack(op: usize, legs: i32): void {
   for (let k: usize = 0; k < 16; k++) store<i32>(factors + 384 + (k << 2), <i32>load<f64>(params(op) + 64 + (k << 3)))
   const signs = table + 96 * 8
   for (let i: usize = 0; i < <usize>legs << 4; i++) store<f32>(weights + (i << 2), <f32>load<f64>(signs + (i << 3)))
+}
+
+/** Where lines of these lengths are heard: samples behind their entry. Both 16 i32. */
+function hear(lengths: usize, into: usize): void {
+  let shortest = load<i32>(lengths)
+  for (let k: usize = 4; k < 64; k += 4) shortest = min(shortest, load<i32>(lengths + k))
+  for (let k: usize = 0; k < 64; k += 4) store<i32>(into + k, load<i32>(lengths + k) - shortest)
 }
 
 @inline function factor(table: usize, group: i32): v128 { return v128.load(factors + (table << 6) + (<usize>group << 4)) }
@@ -60,11 +69,12 @@ export function reverb(op: usize): void {
   }
   const before = load<i32>(state(op), 8)
   const moves = memory.compare(past, factors + 384, 64) != 0
+  hear(factors + 384, places)
+  hear(past, places + 64)
 
   for (let i = 0; i < BLOCK; i++) {
     const at = <usize>i << 2
     const share = <f32>(i + 1) / 128
-    // What comes out of the lines.
     for (let g = 0; g < 4; g++) {
       const ring = lines + (<usize>g << 4) * <usize>size
       let v = gather(ring, size, factors + 384 + (<usize>g << 4), position, mask)
@@ -88,14 +98,6 @@ export function reverb(op: usize): void {
       v128.store(f, high, 192)
       v128.store(scratch + (<usize>g << 4), high)
     }
-    for (let leg = 0; leg < legs; leg++) {
-      const row = weights + (<usize>leg << 6)
-      const s = f32x4.add(
-        f32x4.add(f32x4.mul(vec(row, 0), vec(scratch, 0)), f32x4.mul(vec(row, 1), vec(scratch, 1))),
-        f32x4.add(f32x4.mul(vec(row, 2), vec(scratch, 2)), f32x4.mul(vec(row, 3), vec(scratch, 3))))
-      const sum = (f32x4.extract_lane(s, 0) + f32x4.extract_lane(s, 1)) + (f32x4.extract_lane(s, 2) + f32x4.extract_lane(s, 3))
-      store<f32>(output(op, leg) + at, sum * level)
-    }
     // Hadamard of order 16: two steps between vectors, two within.
     let a = vec(scratch, 0), b = vec(scratch, 1), c = vec(scratch, 2), d = vec(scratch, 3)
     let e = f32x4.add(a, c), f = f32x4.add(b, d)
@@ -116,6 +118,7 @@ export function reverb(op: usize): void {
     position = (position + 1) & mask
     door = (door + 1) & entryMask
   }
+  for (let leg = 0; leg < legs; leg++) heard(output(op, leg), lines, weights + (<usize>leg << 6), size, (position - BLOCK) & mask, moves, level)
   store<i32>(state(op), position)
   store<i32>(state(op), door, 4)
   store<i32>(state(op), pre, 8)
@@ -124,6 +127,36 @@ export function reverb(op: usize): void {
   for (let at: usize = 0; at < 256; at += 16) {
     v128.store(filters + at, v128.and(v128.load(filters + at), f32x4.ge(f32x4.abs(v128.load(filters + at)), tiny)))
   }
+}
+
+/** One leg of a block, from all lines at the places where they are heard. */
+function heard(out: usize, lines: usize, signs: usize, size: i32, start: i32, moves: bool, level: f32): void {
+  memory.fill(out, 0, BLOCK << 2)
+  for (let k: usize = 0; k < 64; k += 4) {
+    const ring = lines + k * <usize>size
+    const sign = f32x4.splat(load<f32>(signs + k) * level)
+    const now = load<i32>(places + k), past = load<i32>(places + 64 + k)
+    for (let i = 0; i < BLOCK; i += 4) {
+      let v = four(ring, size, start + i - now)
+      if (moves) {
+        const old = four(ring, size, start + i - past)
+        const share = f32x4.mul(f32x4.splat(1.0 / 128), f32x4.add(f32x4.splat(<f32>i), f32x4(1, 2, 3, 4)))
+        v = f32x4.add(old, f32x4.mul(f32x4.sub(v, old), share))
+      }
+      const at = out + (<usize>i << 2)
+      v128.store(at, f32x4.add(v128.load(at), f32x4.mul(sign, v)))
+    }
+  }
+}
+
+/** Four samples of a ring, one after the other. */
+@inline function four(ring: usize, size: i32, at: i32): v128 {
+  const mask = size - 1, place = at & mask
+  if (place + 3 <= mask) return v128.load(ring + (<usize>place << 2))
+  let v = v128.load32_zero(ring + (<usize>place << 2))
+  v = v128.load32_lane(ring + (<usize>((at + 1) & mask) << 2), v, 1)
+  v = v128.load32_lane(ring + (<usize>((at + 2) & mask) << 2), v, 2)
+  return v128.load32_lane(ring + (<usize>((at + 3) & mask) << 2), v, 3)
 }
 
 /** What comes out of four lines whose rings lie one after the other. `lengths`: four i32 */

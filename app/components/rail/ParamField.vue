@@ -45,7 +45,7 @@ async function type(): Promise<void> {
 
 <template>
   <div class="param">
-    <span class="caption clip"
+    <span class="caption clip" :title="parameter.note"
       ><button
         v-if="follows"
         class="plain tilde"

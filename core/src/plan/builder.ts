@@ -217,7 +217,7 @@ export class PlanBuilder {
             [leg],
             1,
             [drive, bias, level, ...taps],
-            (32 + BLOCK + 256 + 8 * BLOCK) * 4 + 32
+            (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64
           )[0]
       ),
       latency: signal.latency + 32

@@ -8,8 +8,11 @@ const PHASES = 16,
   TAPS = 32
 /** Samples by which the peak detector is late. */
 export const DETECTOR_DELAY = 16
-/** Room for what interpolation between sixteen places may still miss, in dB. */
-const MARGIN_DB = 0.04
+/**
+ * Room in dB for what interpolation may still miss next to half the rate, and for what a gain that moves within so many
+ * milliseconds makes of peaks: measured with full-band noise at 44.1 to 96 kHz.
+ */
+const marginDb = (lookAheadMs: number) => 0.08 + 0.06 / lookAheadMs
 const LONGEST_MS = 10
 
 /**
@@ -32,7 +35,7 @@ let most = 0
 export const limiter: Processor = {
   id: 'limiter',
   label: 'Limiter',
-  version: 2,
+  version: 3,
   keyed: false,
   linear: false,
   followsLevel: [{ name: 'ceilingDb', by: 1 }],
@@ -65,7 +68,7 @@ export const limiter: Processor = {
     const curve = builder.ceilingCurve(key, driven, {
       most,
       taps,
-      ceiling: gainOf((p.ceilingDb as number) - MARGIN_DB),
+      ceiling: gainOf((p.ceilingDb as number) - marginDb(p.lookAheadMs as number)),
       window,
       release: coefficient(p.releaseMs as number, sampleRate),
       longest: Math.ceil((LONGEST_MS * sampleRate) / 1000)

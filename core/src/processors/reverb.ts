@@ -1,7 +1,7 @@
 // Algorithmic reverb: a feedback delay network of sixteen lines with decay times for three bands.
 // J.-M. Jot, "An analysis/synthesis approach to real-time artificial reverberation", ICASSP 1992: a line of d samples
 // that is to lose 60 dB in T seconds has the gain 10^(−3 d / (T · rate)).
-import { PI, pow, tan } from '../foundation/elementary'
+import { PI, cos, log10, pow, tan } from '../foundation/elementary'
 import type { Processor } from './processor'
 
 /** Line lengths at 48 kHz and size 100 %: primes from 31 to 97 ms, spread in equal ratios. */
@@ -9,7 +9,7 @@ const LINES = [1489, 1609, 1733, 1867, 2011, 2161, 2333, 2503, 2699, 2903, 3121,
 const SPREADERS = [211, 347]
 
 /** First-order shelf with gain `low` at 0 Hz and `high` at Nyquist, half way (in dB) at the corner. */
-function shelf(low: number, high: number, hz: number, sampleRate: number): [number, number, number] {
+function shelf(low: number, high: number, hz: number, sampleRate: number): Shelf {
   const k = tan((PI * Math.min(hz, sampleRate * 0.49)) / sampleRate)
   const root = Math.sqrt(high / low)
   // H(s) = low · (1 + s·root·…)/(1 + s/root): zero and pole placed evenly about the corner.
@@ -19,6 +19,68 @@ function shelf(low: number, high: number, hz: number, sampleRate: number): [numb
   const b0 = scale,
     b1 = (scale * (zero - 1)) / (zero + 1)
   return [b0, b1, (pole - 1) / (pole + 1)]
+}
+
+type Shelf = readonly [b0: number, b1: number, a1: number]
+
+/** |H| of a first-order section at z = e^(jω), given cos ω. */
+const magnitude = ([b0, b1, a1]: Shelf, c: number): number =>
+  Math.sqrt((b0 * b0 + b1 * b1 + 2 * b0 * b1 * c) / (1 + a1 * a1 + 2 * a1 * c))
+
+const ROUNDS = 24
+/** Shares of the way from plain plateaus to those that make the centres right, where all of it would ring for ever. */
+const SHARES = [1, 0.75, 0.5, 0.25, 0]
+/** Cosines of ω from 0 Hz to half the rate, closer together at the bottom. */
+const EVERYWHERE = Array.from({ length: 28 }, (_, i) => cos(PI * pow(10, -i / 7)))
+
+/** Samples by which a first-order section is late there. */
+const lateness = ([b0, b1, a1]: Shelf, c: number): number =>
+  (b1 * (b1 + b0 * c)) / (b0 * b0 + b1 * b1 + 2 * b0 * b1 * c) - (a1 * (a1 + c)) / (1 + a1 * a1 + 2 * a1 * c)
+
+/**
+ * Two shelves that lose, at the centre of each of three bands, what a line has to lose there. Where one shelf ends the
+ * other begins to work, and both make the line a little longer or shorter: their plateaus are moved until the centres
+ * are right, as far as nothing between them is lost much more slowly than the slowest band.
+ * @param length of the line, samples
+ * @param losses in powers of ten a sample, of the low, the middle and the high band
+ * @param centres cosines of the bands' centres
+ */
+function absorption(
+  length: number,
+  losses: number[],
+  centres: number[],
+  corners: readonly [lowHz: number, highHz: number],
+  rate: number
+): [Shelf, Shelf] {
+  const shelvesAt = (plateaus: number[]): [Shelf, Shelf] => {
+    const [low, mid, high] = plateaus.map(p => pow(10, -p))
+    return [shelf(low / mid, 1, corners[0], rate), shelf(mid, high, corners[1], rate)]
+  }
+  const lost = ([low, high]: [Shelf, Shelf], c: number) => -log10(magnitude(low, c) * magnitude(high, c))
+  const plain = losses.map(loss => loss * length)
+  const most = 3 * Math.max(...plain),
+    slowest = 0.7 * Math.min(...plain)
+  const plateaus = [...plain]
+  for (let round = 0; round < ROUNDS; round++) {
+    const shelves = shelvesAt(plateaus)
+    losses.forEach((loss, band) => {
+      const c = centres[band]
+      const wanted = loss * (length + lateness(shelves[0], c) + lateness(shelves[1], c))
+      plateaus[band] = Math.min(most, Math.max(-most, plateaus[band] + wanted - lost(shelves, c)))
+    })
+  }
+  for (const share of SHARES) {
+    const shelves = shelvesAt(plain.map((loss, band) => loss + share * (plateaus[band] - loss)))
+    if (EVERYWHERE.every(c => lost(shelves, c) >= slowest)) return shelves
+  }
+  return shelvesAt(plain)
+}
+
+/** Hz at which the bands are to be right: the middles of 20 Hz … low, low … high and high … 20 kHz. */
+export function bandCentres(lowHz: number, highHz: number, rate: number): number[] {
+  const top = Math.max(highHz, Math.min(20000, rate * 0.45))
+  // The low band is as wide as it is far from its corner: between its middle and the octave below the corner.
+  return [Math.sqrt(Math.sqrt(20 * lowHz) * (lowHz / 2)), Math.sqrt(lowHz * highHz), Math.sqrt(highHz * top)]
 }
 
 /** Sign of row r, column c of the Hadamard matrix. */
@@ -35,7 +97,7 @@ const walsh = (r: number, c: number) => {
 export const reverb: Processor = {
   id: 'reverb',
   label: 'Reverb',
-  version: 1,
+  version: 2,
   keyed: false,
   linear: true,
   tailS: p => p.decayS as number,
@@ -54,13 +116,11 @@ export const reverb: Processor = {
     const lengths = LINES.map(l => Math.max(16, Math.round(l * scale)))
     const decay = params.decayS as number
     const bands = [(params.lowDecay as number) / 100, 1, (params.highDecay as number) / 100]
-    const shelves = lengths.map(length => {
-      const [low, mid, high] = bands.map(b => pow(10, (-3 * length) / (decay * b * sampleRate)))
-      return [
-        ...shelf(low / mid, 1, params.lowHz as number, sampleRate),
-        ...shelf(mid, high, params.highHz as number, sampleRate)
-      ]
-    })
+    const lowHz = params.lowHz as number,
+      highHz = params.highHz as number
+    const centres = bandCentres(lowHz, highHz, sampleRate).map(hz => cos((2 * PI * hz) / sampleRate))
+    const losses = bands.map(b => 3 / (decay * b * sampleRate))
+    const shelves = lengths.map(length => absorption(length, losses, centres, [lowHz, highHz], sampleRate).flat())
     const legs = signal.legs.length
     return builder.reverb(key, signal, {
       preDelay: Math.round(((params.preDelayMs as number) * sampleRate) / 1000),

@@ -29,7 +29,7 @@ const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
   ceiling: () => 25,
   reverb: op => 60 + 35 * op.outs.length,
   echo: op => 18 * op.outs.length,
-  saturate: () => 200,
+  saturate: () => 300,
   spectral: op => op.params[0] * (4 + 6 * op.outs.length),
   swing: () => 30,
   fir: op => 0.4 * op.params[0],
