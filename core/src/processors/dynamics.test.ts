@@ -51,7 +51,7 @@ function truePeak(x: Float32Array): number {
   return top
 }
 
-/** Sixteen places a sample by a Kaiser window (β = 5) over ten samples each side: another meter than the limiter’s own. */
+/** Sixteen places a sample by a Kaiser window (β = 5) over ten samples each side: not the limiter’s own meter. */
 function polyphasePeak(x: Float32Array): number {
   const bessel = (v: number) => {
     let sum = 1,
