@@ -1,8 +1,9 @@
 // The engine against the slow reference: some thirty small sessions, each nulled.
 import { describe, expect, it } from 'vitest'
 import { PROCESSORS } from '../processors/table'
+import { LAYOUTS } from '../session/layouts'
 import { Sketch } from '../testing/sketch'
-import type { Session } from '../session/session'
+import { rows, type Session } from '../session/session'
 import { reference } from '../testing/reference/reference'
 import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
 
@@ -10,7 +11,8 @@ const FRAMES = 6000
 const media = {
   a: [whiteNoise(FRAMES, 1)],
   b: [whiteNoise(FRAMES, 2)],
-  s: [whiteNoise(FRAMES, 3), whiteNoise(FRAMES, 4)]
+  s: [whiteNoise(FRAMES, 3), whiteNoise(FRAMES, 4)],
+  six: [5, 6, 7, 8, 9, 10].map(seed => whiteNoise(FRAMES, seed, 0.2))
 }
 
 function start(): Sketch {
@@ -289,6 +291,68 @@ const cases: Record<string, (k: Sketch) => void> = {
       [3000, 1]
     ])
   },
+  'every kind of band and both cuts': k => {
+    const t = k.track('t', 's')
+    k.main(t, 'main')
+    k.slot(t, 'equaliser', {
+      ...{ kind1: 'low shelf', hz1: 120, db1: 7, q1: 0.6, kind2: 'bell', hz2: 900, db2: -11, q2: 3 },
+      ...{ kind3: 'notch', hz3: 2500, q3: 8, kind4: 'high shelf', hz4: 7000, db4: -5, q4: 0.9 },
+      ...{ lowCutSlope: '18', lowCutHz: 45, highCutSlope: '36', highCutHz: 15000 }
+    })
+  },
+  'a gate and a keyed ducker': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'gate', { thresholdDb: -9, hysteresisDb: 3, holdMs: 3, attackMs: 0.5, releaseMs: 20, rangeDb: 40 })
+    const slot = k.slot('t', 'ducker', { thresholdDb: -7, holdMs: 2, attackMs: 2, releaseMs: 15, lookAheadMs: 1 })
+    k.key(k.track('u', 'b'), slot, 'input')
+  },
+  'a tremolo whose legs swing apart, and width': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'tremolo', { hz: 7.3, depth: 80, apart: 30 })
+    k.slot('t', 'tremolo', { hz: 11, depth: 40, shape: 'triangle' })
+    k.slot('t', 'width', { width: 170 })
+  },
+  'spectral keying, shifted and stretched': k => {
+    k.main(k.track('t', 's'), 'main')
+    const slot = k.slot('t', 'spectral', { bands: '16', shift: 5, stretch: 80, attackMs: 2, releaseMs: 30, gainDb: 24 })
+    k.key(k.track('u', 'b'), slot, 'pre')
+  },
+  'solo of a submix, a safe return, a send from elsewhere': k => {
+    k.bus('one')
+    k.bus('two', { soloed: true })
+    k.bus('room', { role: 'return', safe: true })
+    k.main(k.track('t', 'a'), 'one')
+    k.main(k.track('u', 's'), 'two')
+    for (const bus of ['one', 'two', 'room']) k.main(bus, 'main')
+    k.send('t', 'room', -6)
+    k.send('u', 'room', -3, 'pre')
+  },
+  'a print in the place of its source': k => {
+    k.bus('one', { levelDb: -4 })
+    k.main(k.track('t', 'a'), 'one')
+    k.main('one', 'main')
+    k.bus('room', { role: 'return' })
+    k.main('room', 'main')
+    k.send('one', 'room', -6, 'input')
+    k.main(k.track('u', 's', { levelDb: -2 }), 'main')
+    k.add('print', { id: 'p', channel: 'u', source: 'one', tap: 'pre', clip: 'u-clip', takesOver: true })
+  },
+  ...Object.fromEntries(
+    ['mono', 'stereo', 'LCR', '2.1', 'quad', '5.0', '5.1'].map(name => [
+      `5.1 and 5.0 folded into ${name}, with a balance`,
+      (k: Sketch) => {
+        k.medium('six', 6, FRAMES)
+        k.bus('bed', { layout: LAYOUTS['5.1'], pan: 0.4 })
+        k.bus('wide', { layout: LAYOUTS['5.0'] })
+        k.bus('narrow', { layout: LAYOUTS[name] })
+        k.main(k.track('t', 'six', { layout: LAYOUTS['5.1'] }), 'bed')
+        k.main('t', 'wide', { levelDb: -5 })
+        k.main('bed', 'narrow')
+        k.main('wide', 'narrow')
+        k.main('narrow', 'main')
+      }
+    ])
+  ),
   'a parked track': k => {
     k.main(k.track('t', 's'), 'main')
     k.main(k.track('u', 'b', { parked: true }), 'main')
@@ -296,7 +360,9 @@ const cases: Record<string, (k: Sketch) => void> = {
 }
 
 async function compare(session: Session) {
-  const rendered = await renderTaps(session, media, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })
+  // Solo is a matter of listening.
+  const live = rows(session, 'channel').some(c => c.soloed)
+  const rendered = await renderTaps(session, media, FRAMES, { taps: [{ channel: 'main', tap: 'post' }], live })
   if (session.channel.u?.parked) delete session.feed.f0002
   const expected = reference(session, media, FRAMES)('main', 'post')
   return rendered

@@ -1,18 +1,24 @@
 // The slow, plain reference: direct formulas in float64 over whole arrays, no plan, no blocks, no latency (a look-ahead
-// simply looks ahead). Only for tests: the engine is nulled against it. Covers what needs no rig.
-import { cut } from '../../processors/biquad'
-import { equaliserSections } from '../../processors/equaliser'
-import { complete } from '../../processors/processor'
-import { PROCESSORS } from '../../processors/table'
-import type { Channel, Slot, Tap } from '../../session/rows'
+// simply looks ahead). Only for tests: the engine is nulled against it. It shares tables of
+// constants with the engine (names, defaults), and no code. Covers what needs no rig.
+import type { Channel, Feed, Slot, Tap } from '../../session/rows'
 import { byId, byOrder, rows, settings, type Session } from '../../session/session'
+import { PROCESSORS } from '../../processors/table'
+import { bell, butterworth, filtered, type Coefficients } from './filters'
+import { FORMULAS, type Audio, type Settings } from './processors'
 
-type Audio = Float64Array<ArrayBuffer>[]
 const db = (x: number | null) => (x === null ? 0 : 10 ** (x / 20))
 
 export function reference(session: Session, media: Record<string, Float32Array[]>, frames: number) {
   const rate = settings(session).sampleRate
   const silence = (legs: number): Audio => Array.from({ length: legs }, () => new Float64Array(frames))
+
+  /** What is set, and the defaults of the rest. */
+  const settingsOf = (slot: Slot) =>
+    ({
+      ...Object.fromEntries(PROCESSORS[slot.processor].parameters.map(p => [p.name, p.initial])),
+      ...slot.params
+    }) as Settings
 
   /** An envelope's points, if something moves that row's field. */
   const points = (row: string, field: string) =>
@@ -45,86 +51,42 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     return from + ((at(end) - from) * (n - end + 129)) / 128
   }
 
-  const biquads = (audio: Audio, sections: number[][]): Audio =>
-    audio.map(leg =>
-      sections.reduce((x, [b0, b1, b2, a1, a2]) => {
-        const y = new Float64Array(frames)
-        for (let n = 0; n < frames; n++) {
-          y[n] = b0 * x[n] + b1 * (x[n - 1] ?? 0) + b2 * (x[n - 2] ?? 0) - a1 * (y[n - 1] ?? 0) - a2 * (y[n - 2] ?? 0)
-        }
-        return y
-      }, leg)
-    )
+  const biquads = (audio: Audio, sections: Coefficients[]): Audio => audio.map(leg => filtered(leg, sections))
 
-  /** Placement written out again for mono and stereo, so that the engine's table is checked too. */
-  const place = (audio: Audio, to: number, pan: number): Audio => {
+  /**
+   * Placement written out again, so that the engine's table is judged too: constant power from mono, a balance for what
+   * lies left and right, −3 dB for every step of a fold.
+   */
+  const place = (audio: Audio, from: readonly string[], to: readonly string[], pan: number): Audio => {
     const l = Math.cos((Math.PI / 4) * (1 + pan)),
       r = Math.sin((Math.PI / 4) * (1 + pan))
-    if (to === 1) return audio.length === 1 ? audio : [audio[0].map((x, n) => Math.SQRT1_2 * (x + audio[1][n]))]
-    if (audio.length === 1) return [audio[0].map(x => x * l), audio[0].map(x => x * r)]
-    return [audio[0].map(x => x * Math.min(1, l * Math.SQRT2)), audio[1].map(x => x * Math.min(1, r * Math.SQRT2))]
-  }
-
-  function compress(audio: Audio, key: Audio, slot: Slot): Audio {
-    const p = complete(PROCESSORS.compressor.parameters, slot.params) as Record<string, number> & { detector: string }
-    const alpha = (ms: number) => (ms <= 0 ? 0 : Math.exp(-1000 / (ms * rate)))
-    const average = (p.detector as unknown) === 'rms' ? alpha(p.averageMs) : 0
-    const ahead = Math.round((p.lookAheadMs * rate) / 1000)
-    const slope = 1 - 1 / p.ratio
-    let held = 0,
-      square = 0
-    const gain = new Float64Array(frames + ahead)
-    for (let n = 0; n < frames + ahead; n++) {
-      const x = Math.max(...key.map(leg => Math.abs(leg[n] ?? 0)))
-      square = average ? average * square + (1 - average) * x * x : x * x
-      const over = 10 * Math.log10(Math.max(square, 1e-20)) - p.thresholdDb
-      const curve =
-        over > p.kneeDb / 2
-          ? slope * over
-          : over > -p.kneeDb / 2
-            ? (slope * (over + p.kneeDb / 2) ** 2) / (2 * p.kneeDb)
-            : 0
-      const a = alpha(curve > held ? p.attackMs : p.releaseMs)
-      held = a * held + (1 - a) * curve
-      gain[n] = 10 ** ((p.makeupDb - held) / 20)
+    const out = silence(to.length)
+    const put = (label: string, gain: number, leg: Float64Array) => {
+      const at = to.indexOf(label)
+      if (at >= 0) leg.forEach((x, n) => (out[at][n] += gain * x))
+      return at >= 0
     }
-    // The gain is what the engine computes `ahead` samples before the sound it is applied to.
-    return audio.map(leg => leg.map((x, n) => x * gain[n + ahead]))
-  }
-
-  function echo(audio: Audio, slot: Slot): Audio {
-    const p = complete(PROCESSORS.delay.parameters, slot.params) as Record<string, number>
-    const d = Math.max(1, Math.round((p.timeMs * rate) / 1000))
-    const high = 1 - Math.exp((-2 * Math.PI * p.highCutHz) / rate),
-      low = 1 - Math.exp((-2 * Math.PI * p.lowCutHz) / rate)
-    const line = silence(audio.length),
-      out = silence(audio.length)
-    const fast = audio.map(() => 0),
-      slow = audio.map(() => 0)
-    for (let n = 0; n < frames; n++) {
-      audio.forEach((_, leg) => {
-        out[leg][n] = line[leg][n - d] ?? 0
-      })
-      audio.forEach((x, leg) => {
-        const mixed = out[leg][n] + ((out[(leg + 1) % audio.length][n] - out[leg][n]) * p.cross) / 100
-        fast[leg] += high * (mixed - fast[leg])
-        slow[leg] += low * (fast[leg] - slow[leg])
-        line[leg][n] = x[n] + (p.feedback / 100) * (fast[leg] - slow[leg])
-      })
-    }
+    from.forEach((label, i) => {
+      const leg = audio[i]
+      if (to.length === 1) {
+        if (label !== 'LFE') leg.forEach((x, n) => (out[0][n] += from.length === 1 ? x : Math.SQRT1_2 * x))
+      } else if (from.length === 1) {
+        put('L', l, leg)
+        put('R', r, leg)
+      } else {
+        const side = label.startsWith('L') && label !== 'LFE' ? 'L' : label.startsWith('R') ? 'R' : null
+        const balance = side === 'L' ? Math.min(1, l * Math.SQRT2) : side === 'R' ? Math.min(1, r * Math.SQRT2) : 1
+        if (put(label, balance, leg) || label === 'LFE') return
+        for (const speaker of side ? [side] : ['L', 'R']) put(speaker, balance * Math.SQRT1_2, leg)
+      }
+    })
     return out
   }
 
-  /** One band whose gain moves. */
+  /** One bell whose gain moves: coefficients straight from block to block. */
   function movingBell(audio: Audio, slot: Slot): Audio {
-    const at = (k: number) =>
-      byBlock(
-        n =>
-          equaliserSections(
-            complete(PROCESSORS.equaliser.parameters, { ...slot.params, db1: value(points(slot.id, 'db1')!, n) }),
-            rate
-          )[0][k]
-      )
+    const p = settingsOf(slot)
+    const at = (k: number) => byBlock(n => bell(p.kind1, p.hz1, value(points(slot.id, 'db1')!, n), p.q1, rate)[k])
     const [b0, b1, b2, a1, a2] = [0, 1, 2, 3, 4].map(k => Float64Array.from({ length: frames }, (_, n) => at(k)(n)))
     return audio.map(x => {
       const y = new Float64Array(frames)
@@ -140,7 +102,7 @@ export function reference(session: Session, media: Record<string, Float32Array[]
   }
 
   function through(slot: Slot, channel: Channel, audio: Audio): Audio {
-    if (slot.state !== 'on' || !PROCESSORS[slot.processor]) return audio
+    if (slot.state !== 'on' || !FORMULAS[slot.processor]) return audio
     let key = audio
     const feeds = rows(session, 'feed')
       .filter(f => f.kind === 'key')
@@ -149,18 +111,13 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     if (feeds.length)
       key = sum(
         channel.layout.length,
-        feeds.map(f => carried(f.id, f.from, f.tap, channel.layout.length, f.pan, db(f.levelDb) * (f.muted ? 0 : 1)))
+        feeds.map(f => carried(f.id, f.from, f.tap, channel.layout, f.pan, db(f.levelDb) * (f.muted ? 0 : 1)))
       )
-    if (slot.keyLowCutHz) key = biquads(key, cut('low', slot.keyLowCutHz, 12, rate))
-    if (slot.keyHighCutHz) key = biquads(key, cut('high', slot.keyHighCutHz, 12, rate))
-    const wet = {
-      equaliser: () =>
-        points(slot.id, 'db1')
-          ? movingBell(audio, slot)
-          : biquads(audio, equaliserSections(complete(PROCESSORS.equaliser.parameters, slot.params), rate)),
-      compressor: () => compress(audio, key, slot),
-      delay: () => echo(audio, slot)
-    }[slot.processor]!()
+    if (slot.keyLowCutHz) key = biquads(key, butterworth('high', slot.keyLowCutHz, 12, rate))
+    if (slot.keyHighCutHz) key = biquads(key, butterworth('low', slot.keyHighCutHz, 12, rate))
+    const wet = points(slot.id, 'db1')
+      ? movingBell(audio, slot)
+      : FORMULAS[slot.processor]({ audio, key, p: settingsOf(slot), rate, layout: channel.layout })
     const list = points(slot.id, 'mix')
     const mix = byBlock(n => (list ? value(list, n) : slot.mix))
     return wet.map((leg, i) => leg.map((x, n) => mix(n) * x + (1 - mix(n)) * audio[i][n]))
@@ -170,23 +127,65 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     silence(legs).map((leg, i) => leg.map((_, n) => parts.reduce((s, p) => s + p[i][n], 0)))
 
   /** Placement frame by frame where an envelope moves it. */
-  const placed = (audio: Audio, legs: number, from: string, id: string, pan: number | null): Audio => {
+  const placed = (audio: Audio, to: readonly string[], from: string, id: string, pan: number | null): Audio => {
     const list = points(id, 'pan') ?? (pan === null ? points(from, 'pan') : undefined)
-    if (!list) return place(audio, legs, pan ?? session.channel[from].pan)
-    const out = silence(legs)
+    const { layout, pan: own } = session.channel[from]
+    if (!list) return place(audio, layout, to, pan ?? own)
+    const out = silence(to.length)
     for (let n = 0; n < frames; n++)
       place(
         audio.map(leg => leg.slice(n, n + 1)),
-        legs,
+        layout,
+        to,
         value(list, n)
-      ).forEach((leg, i) => {
-        out[i][n] = leg[0]
-      })
+      ).forEach((leg, i) => (out[i][n] = leg[0]))
     return out
   }
 
-  const carried = (id: string, from: string, tapName: Tap, legs: number, pan: number | null, gain: number): Audio =>
-    placed(tap(from, tapName), legs, from, id, pan).map(leg => leg.map((x, n) => x * gain * ride(id)(n)))
+  const carried = (
+    id: string,
+    from: string,
+    tapName: Tap,
+    to: readonly string[],
+    pan: number | null,
+    gain: number
+  ): Audio => placed(tap(from, tapName), to, from, id, pan).map(leg => leg.map((x, n) => x * gain * ride(id)(n)))
+
+  /** Everything that a channel's sound reaches, or that reaches it, by main feeds and sends. */
+  const family = (starts: string[], way: 'up' | 'down'): Set<string> => {
+    const found = new Set(starts)
+    for (let grew = true; grew;) {
+      const before = found.size
+      for (const f of rows(session, 'feed')) {
+        if (f.kind !== 'main' && f.kind !== 'send') continue
+        if (way === 'down' && found.has(f.from)) found.add(f.to)
+        if (way === 'up' && found.has(f.to)) found.add(f.from)
+      }
+      grew = found.size > before
+    }
+    return found
+  }
+  const channels = rows(session, 'channel')
+  const soloed = channels.filter(c => c.soloed).map(c => c.id)
+  const above = family(soloed, 'up'),
+    below = family(soloed, 'down'),
+    safe = family(
+      channels.filter(c => c.safe).map(c => c.id),
+      'down'
+    )
+  const TAPS = ['input', 'pre', 'post']
+  /** Not closed by a solo elsewhere, nor by a print that stands in the place of its source. */
+  function carries(f: Extract<Feed, { kind: 'main' | 'send' }>): boolean {
+    const replaced = rows(session, 'print').some(
+      p =>
+        p.source === f.from &&
+        p.takesOver &&
+        !session.channel[p.channel]?.parked &&
+        TAPS.indexOf(f.tap) >= TAPS.indexOf(p.tap)
+    )
+    const heard = below.has(f.from) || safe.has(f.from) || (above.has(f.from) && above.has(f.to))
+    return !replaced && (!soloed.length || heard)
+  }
 
   const known = new Map<string, Audio>()
   function tap(id: string, name: Tap): Audio {
@@ -212,18 +211,18 @@ export function reference(session: Session, media: Record<string, Float32Array[]
         .filter(f => f.kind === 'main' || f.kind === 'send')
         .filter(f => f.to === id)
         .sort(byId)
-      const open = feeds.filter(f => !f.muted && !session.channel[f.from].muted)
+      const open = feeds.filter(f => !f.muted && !session.channel[f.from].muted && carries(f))
       audio = sum(channel.layout.length, [
         audio,
-        ...open.map(f => carried(f.id, f.from, f.tap, channel.layout.length, f.pan, db(f.levelDb)))
+        ...open.map(f => carried(f.id, f.from, f.tap, channel.layout, f.pan, db(f.levelDb)))
       ])
       audio = audio.map((leg, i) =>
         leg.map(x =>
           channel.mutedLegs.includes(i) ? 0 : x * db(channel.trimDb) * (channel.flippedLegs.includes(i) ? -1 : 1)
         )
       )
-      if (channel.lowCutHz) audio = biquads(audio, cut('low', channel.lowCutHz, 12, rate))
-      if (channel.highCutHz) audio = biquads(audio, cut('high', channel.highCutHz, 12, rate))
+      if (channel.lowCutHz) audio = biquads(audio, butterworth('high', channel.lowCutHz, 12, rate))
+      if (channel.highCutHz) audio = biquads(audio, butterworth('low', channel.highCutHz, 12, rate))
     } else if (name === 'pre') {
       audio = slots.filter(s => !s.afterFader).reduce((a, s) => through(s, channel, a), tap(id, 'input'))
     } else {
