@@ -1,0 +1,142 @@
+// The engine as it is heard: what comes after a jump, a repeat or a change is what would have come from the beginning.
+import { describe, expect, it } from 'vitest'
+import { MemoryMedia } from '@nullet/core/run/memoryMedia'
+import { withChanges, type Session } from '@nullet/core/session/session'
+import { Sketch } from '@nullet/core/testing/sketch'
+import { renderTaps, whiteNoise } from '@nullet/core/testing/sound'
+import { Heard } from './heard'
+
+const SECOND = 48000,
+  FRAMES = 4 * SECOND,
+  BLOCK = 128
+const media = { a: [whiteNoise(FRAMES, 1, 0.4)], b: [whiteNoise(FRAMES, 2, 0.4), whiteNoise(FRAMES, 3, 0.4)] }
+const reader = () => {
+  const memory = new MemoryMedia()
+  for (const [id, legs] of Object.entries(media)) memory.set(id, legs)
+  return memory
+}
+
+/** A long tail, a gain that lags, a key and a look-ahead: everything that remembers. */
+function session(): Session {
+  const k = new Sketch('Heard')
+  k.medium('a', 1, FRAMES)
+  k.medium('b', 2, FRAMES)
+  k.bus('main', { role: 'main' })
+  k.bus('room', { role: 'return' })
+  k.main('room', 'main')
+  k.slot('room', 'reverb', { decayS: 3 }, { id: 'hall' })
+  k.main(k.track('one', 'a'), 'main')
+  k.main(k.track('two', 'b'), 'main')
+  k.send('one', 'room', -6)
+  const slot = k.slot('two', 'compressor', { thresholdDb: -30, releaseMs: 900, lookAheadMs: 3 })
+  k.key('one', slot)
+  k.slot('two', 'delay', { timeMs: 430, feedback: 60 }, { mix: 0.3 })
+  k.session.session.session = { ...k.session.session.session, heardChannel: 'main' }
+  return k.session
+}
+
+const with_ = (s: Session, table: 'channel' | 'slot', id: string, fields: object): Session =>
+  withChanges(s, [{ table, id, before: s[table][id], after: { ...s[table][id], ...fields } }])
+
+const never = () => false
+const go = (heard: Heard, frame: number) => heard.runTo(frame, () => undefined, never)
+async function play(heard: Heard, frames: number): Promise<number[][]> {
+  const out: number[][] = [[], []]
+  for (let n = 0; n < frames; n += BLOCK) (await heard.block()).forEach((leg, i) => out[i].push(...leg))
+  return out
+}
+/** What a new engine plays from there on, having run all the way. */
+async function fresh(s: Session, frame: number, frames: number): Promise<number[][]> {
+  const heard = new Heard(s, reader())
+  await go(heard, 0)
+  await play(heard, frame)
+  return play(heard, frames)
+}
+
+describe('what is heard', () => {
+  it('from the beginning is the print of it, late by the latency it says', async () => {
+    const s = session()
+    const heard = new Heard(s, reader())
+    await go(heard, 0)
+    const [left] = await play(heard, SECOND)
+    const rendered = (await renderTaps(s, media, SECOND, { taps: [{ channel: 'main', tap: 'post' }] })).get(
+      'main@post'
+    )!
+    expect(heard.latency).toBeGreaterThan(0)
+    expect(left.slice(heard.latency)).toEqual([...rendered[0].subarray(0, SECOND - heard.latency)])
+  })
+
+  it('after a jump, on or back, is what plays there from the beginning', async () => {
+    const heard = new Heard(session(), reader())
+    const places = [2.5, 0.5, 3, 1.25, 0].map(seconds => Math.round((seconds * SECOND) / BLOCK) * BLOCK)
+    for (const frame of places) {
+      await go(heard, frame)
+      expect(heard.machine.frame).toBe(frame)
+      expect(await play(heard, 4096)).toEqual(await fresh(session(), frame, 4096))
+    }
+  })
+
+  it('in a repeat is the same every time', async () => {
+    const heard = new Heard(session(), reader())
+    const from = 96 * 1000
+    await go(heard, from)
+    heard.mark()
+    const first = await play(heard, 8192)
+    for (let wrap = 0; wrap < 20; wrap++) {
+      await go(heard, from)
+      expect(await play(heard, 8192)).toEqual(first)
+    }
+  })
+
+  it('after a change of a setting and a jump is what the changed session plays there', async () => {
+    const s = session()
+    const heard = new Heard(s, reader())
+    await go(heard, 0)
+    await play(heard, 2 * SECOND)
+    const changed = with_(with_(s, 'slot', 'hall', { params: { decayS: 1 } }), 'channel', 'one', { levelDb: -9 })
+    expect(heard.change(changed)).toBeNull()
+    await play(heard, 4096)
+    const frame = SECOND + 4 * BLOCK
+    await go(heard, frame)
+    expect(await play(heard, 4096)).toEqual(await fresh(changed, frame, 4096))
+  })
+
+  it('after a change of the network and a jump is what the changed session plays there', async () => {
+    const s = session()
+    const heard = new Heard(s, reader())
+    await go(heard, 0)
+    await play(heard, SECOND)
+    const changed = with_(s, 'slot', 'hall', { state: 'off' })
+    const before = heard.stream
+    expect(heard.change(changed)).toBe(before)
+    await play(heard, 4096)
+    await go(heard, 2 * SECOND)
+    expect(await play(heard, 4096)).toEqual(await fresh(changed, 2 * SECOND, 4096))
+  })
+
+  it('keeps the latency it began with while the network gets shorter', () => {
+    const s = session()
+    const heard = new Heard(s, reader())
+    const { latency } = heard
+    const compressor = Object.values(s.slot).find(slot => slot.processor === 'compressor')!
+    heard.change(with_(s, 'slot', compressor.id, { state: 'off' }))
+    expect(heard.latency).toBe(latency)
+  })
+
+  it('a run that is cancelled stops on its way and says how far it came', async () => {
+    const heard = new Heard(session(), reader())
+    const shares: number[] = []
+    await heard.runTo(
+      3 * SECOND,
+      share => shares.push(share),
+      () => shares.length === 2
+    )
+    expect(heard.machine.frame).toBe(512 * BLOCK)
+    expect(shares).toEqual([(256 * BLOCK) / (3 * SECOND), (512 * BLOCK) / (3 * SECOND)])
+  })
+
+  it('of a session without channels is silence', async () => {
+    const heard = new Heard(new Sketch('Empty').session, reader())
+    expect(heard.plan.sinks.size).toBe(0)
+  })
+})
