@@ -1,5 +1,5 @@
 // Templates: networks kept for other sessions. The document is one value: nothing asks for a part of it.
-import type { TemplateDocument } from '@nullet/core/formats/template'
+import type { TemplateDocument } from '@nullet/core/session/templateDocument'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import type { Sql } from './connect'
 

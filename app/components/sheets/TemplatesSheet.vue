@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // Networks kept for other sessions: save this one, lay another over it with a preview, take out and bring in as files.
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { planTemplate, readTemplate, takeTemplate, type TemplateDocument } from '@nullet/core/formats/template'
+import { readTemplate, takeTemplate } from '@nullet/core/formats/template'
+import { planTemplate } from '@nullet/core/propose/layTemplate'
+import type { TemplateDocument } from '@nullet/core/session/templateDocument'
 import { settings } from '@nullet/core/session/session'
 import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'

@@ -5,7 +5,8 @@ import { demoLike } from '../testing/demoLike'
 import { Sketch } from '../testing/sketch'
 import { firstBreach } from '../invariants'
 import { rows, slotsOf, type Session } from '../session/session'
-import { planTemplate, readTemplate, takeTemplate } from './template'
+import { planTemplate } from '../propose/layTemplate'
+import { readTemplate, takeTemplate } from './template'
 
 let serial = 0
 const newId = () => `n${++serial}`

@@ -30,6 +30,7 @@ function ffmpeg(legs: Float32Array[], rate: number) {
   ]).toString()
   const summary = said.slice(said.lastIndexOf('Summary:'))
   return {
+    rangeLu: Number(/LRA:\s+(-?[\d.]+) LU/.exec(summary)![1]),
     lufs: Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]),
     truePeak: Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1])
   }
@@ -54,6 +55,15 @@ describe('loudness', () => {
     // BS.1770-4: a 0 dBFS 997 Hz sine in one front leg reads −3.01 LKFS.
     const reading = ours([sine(rate * 5, 997, 0.1, rate), new Float32Array(rate * 5)], rate)
     expect(Math.abs(reading.integratedLufs + 23.01)).toBeLessThan(0.03)
+  })
+
+  it.each([44100, 48000])('agrees with ffmpeg within 0.2 LU on the loudness range at %i Hz', rate => {
+    // Tech 3342: the spread between the 10th and the 95th percentile of short-term loudness, after two gates.
+    const swing = (t: number) => (t > 50 ? -62 : -26 + 9 * Math.sin((2 * Math.PI * t) / 25))
+    const legs = [5, 6].map(seed => whiteNoise(rate * 64, seed, 1).map((x, n) => x * 10 ** (swing(n / rate) / 20)))
+    const range = ours(legs, rate).rangeLu
+    expect(range).toBeGreaterThan(10)
+    expect(Math.abs(range - ffmpeg(legs, rate).rangeLu)).toBeLessThan(0.2)
   })
 
   it.each([44100, 48000, 96000])('agrees with ffmpeg within 0.05 LU and 0.2 dB true peak at %i Hz', rate => {
