@@ -109,7 +109,7 @@ describe('a package', () => {
       },
       /“Amp” is in use on “Kora”/
     ],
-    ['a main feed from nowhere', { feed: [{ id: 'f', kind: 'main', to: 'main' }] }, /has not a source/],
+    ['a main feed from nowhere', { feed: [{ id: 'f', kind: 'main', to: 'main' }] }, /lacks a source/],
     ['a main feed into a track', { feed: [{ id: 'f', kind: 'main', from: 'main', to: 'kora' }] }, /ends at a track/]
   ])('with %s is refused, and nothing is imported', async (_, more, message) => {
     const before = (await http.call<unknown[]>('GET', '/api/sessions')).body.length

@@ -45,6 +45,6 @@ export type FromEngine =
   | { kind: 'ended'; at: number }
   | { kind: 'error'; message: string }
   | { kind: 'probe'; probe: Probe }
-  /** Channels that were muted because numbers came out that are none. */
+  /** Channels that were muted because they put out values that are not numbers. */
   | { kind: 'faults'; channels: string[] }
   | { kind: 'rendered'; serial: number; audio: Float32Array[]; sha256: string }

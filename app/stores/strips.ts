@@ -58,7 +58,7 @@ export const useStrips = defineStore('strips', () => {
 
   // ── asked for ──
 
-  /** A level that is typed, null for −∞; undefined when it was left or is none, which is said. */
+  /** A level that is typed, null for −∞; undefined when it was left or is not a level, which is said. */
   async function askDb(title: string, initial?: number | null): Promise<number | null | undefined> {
     const text = await ask.ask({
       title,

@@ -77,7 +77,7 @@ export const useTransport = defineStore('transport', () => {
         if (ids.length)
           notices.wrong(
             new Error(
-              `Muted, because numbers came out that are none: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`
+              `Muted, because it put out values that are not numbers: ${ids.map(id => store.session?.channel[id]?.name ?? id).join(', ')}. Everything else goes on. Bypass its slots one by one to find the one that does it.`
             )
           )
       },

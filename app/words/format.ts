@@ -16,7 +16,7 @@ export function dB(value: number | null | undefined, digits = 1): string {
   return Number(text) === 0 ? text : `${value < 0 ? MINUS : '+'}${text}`
 }
 
-/** dB typed by a hand: “-6”, “−6.5”, “+3”, “-inf”. NaN when it is none. */
+/** dB typed by a hand: “-6”, “−6.5”, “+3”, “-inf”. NaN when it is not a number. */
 export function parseDb(text: string): number | null {
   const plain = text
     .trim()
@@ -27,7 +27,7 @@ export function parseDb(text: string): number | null {
   return plain === '' ? NaN : Number(plain)
 }
 
-/** A number typed by a hand: “2,5”, “−3”, “2.6k”. NaN when it is none. */
+/** A number typed by a hand: “2,5”, “−3”, “2.6k”. NaN when it is not a number. */
 export const parseNumber = (text: string): number =>
   Number(text.replace('−', '-').replace(',', '.').replace(/k$/i, 'e3'))
 

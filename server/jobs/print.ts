@@ -75,7 +75,7 @@ export async function print({ sql, job, lock, report, stopped }: Running): Promi
 
     const faults = rendering
       .faults()
-      .map(id => `“${session.channel[id].name}” was muted where numbers came out that are none`)
+      .map(id => `“${session.channel[id].name}” was muted where it put out values that are not numbers`)
     const infos = new Map<string, MediumInfo>()
     for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
     const residuals = await verify(

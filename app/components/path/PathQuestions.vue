@@ -44,7 +44,7 @@ watch(
   },
   { immediate: true }
 )
-// An answer about a network that has changed is none.
+// An answer about a network that has changed says nothing any more.
 watch(
   () => store.session,
   () => {

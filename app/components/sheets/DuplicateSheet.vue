@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Copies of what is selected, with what goes along.
+// Copies of what is selected, with what belongs to it.
 import { computed, ref } from 'vue'
 import { ALONG, type Along } from '@nullet/core/edits/duplicateChannels'
 import { byOrder, rows } from '@nullet/core/session/session'
@@ -45,7 +45,7 @@ function make(): void {
 </script>
 
 <template>
-  <p class="quiet">{{ namesOf(store.session!, selection.list) }}: what goes along?</p>
+  <p class="quiet">{{ namesOf(store.session!, selection.list) }}: what is copied with it?</p>
   <el-checkbox-group v-model="along" class="list"
     ><el-checkbox v-for="a in ALONG" :key="a" :value="a" :data-along="a">{{ WORDS[a] }}</el-checkbox></el-checkbox-group
   >

@@ -124,9 +124,9 @@ const BROKEN: [string, (k: Sketch) => void, RegExp][] = [
   [
     'a key feed without a slot',
     k => k.add('feed', { id: 'x', kind: 'key', from: 'low' }),
-    /has not a slot that it steers/
+    /lacks a slot that it steers/
   ],
-  ['a main feed without a source', k => k.add('feed', { id: 'x', kind: 'main', to: 'main' }), /has not a source/],
+  ['a main feed without a source', k => k.add('feed', { id: 'x', kind: 'main', to: 'main' }), /lacks a source/],
   [
     'a key into a reverb',
     k => k.key('low', rows(k.session, 'slot').find(s => s.processor === 'reverb')!.id),

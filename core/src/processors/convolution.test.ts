@@ -1,4 +1,4 @@
-// Reverb by impulse response: against direct convolution, against its own decay, and with responses that are none.
+// Reverb by impulse response: against direct convolution, against its own decay, and with responses that cannot be used.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { compile } from '../compile/compile'
@@ -180,7 +180,7 @@ describe('as a part of the engine', () => {
   })
 })
 
-describe('responses that are none', () => {
+describe('responses that cannot be used', () => {
   it('one that is missing, empty or ten minutes long is refused by name', () => {
     const k = sketch({}, 100, [new Float32Array(10)])
     k.medium('long', 1, 48000 * 600, { name: 'Ten minutes' })

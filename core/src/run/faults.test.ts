@@ -1,4 +1,4 @@
-// Numbers that are none never pass a channel, whatever the processor and the rate, and what is wrong is named.
+// Values that are not numbers never pass a channel, whatever the processor and the rate, and what is wrong is named.
 import { describe, expect, it } from 'vitest'
 import { PROCESSORS } from '../processors/table'
 import { Sketch } from '../testing/sketch'

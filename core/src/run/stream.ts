@@ -90,7 +90,7 @@ export class PlanStream {
     return this.brought && this.machine.frame < this.filledTo
   }
 
-  /** Channels in which numbers turned up that are none: silenced there. Empty in all but broken sessions. */
+  /** Channels in which values turned up that are not numbers: silenced there. Empty in all but broken sessions. */
   faults(): string[] {
     return [...new Set(this.machine.faults().flatMap(op => op.owner.channel ?? []))]
   }

@@ -62,7 +62,7 @@ const unhook = [
 ]
 onBeforeUnmount(() => unhook.forEach(u => u()))
 useKeys()
-/** Files may be dropped anywhere; a slot on its way is none. */
+/** Files may be dropped anywhere; a slot on its way is not a file. */
 const hovering = ref(false)
 const carriesFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes('Files') && !!store.session
 function over(e: DragEvent): void {
