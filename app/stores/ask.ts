@@ -16,6 +16,8 @@ export interface Question {
   placeholder?: string
   choices?: Choice[]
   note?: string
+  /** What the button does, for a text that is typed. */ act?: string
+  /** Why a typed text cannot be taken; null when it can. */ fault?(text: string): string | null
   /** What the text would lead to. */ preview?(text: string): string
 }
 

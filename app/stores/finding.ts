@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import { matching } from '~/session/matching'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from './ask'
 import { useNotices } from './notices'
 import { useSelection } from './selection'
@@ -55,7 +56,7 @@ export const useFinding = defineStore('finding', () => {
       kind: 'choice',
       choices: rows(now(), 'channel')
         .sort(byOrder)
-        .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+        .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id) }))
     })
     if (id) selection.set([id], id)
   }

@@ -125,13 +125,15 @@ describe('strips', () => {
   })
 
   it('levels, pans and names that cannot be read are said, and change nothing', async () => {
-    const { store, strips, notices } = await hands()
-    await answering(strips.askLevel(['low']), 'loud')
-    await answering(strips.askPan(['low']), 'middle')
-    expect(notices.list.map(n => n.message)).toEqual([
-      expect.stringMatching(/“loud” is not a level/),
-      expect.stringMatching(/“middle” is no pan/)
-    ])
+    const { store, strips, ask } = await hands()
+    const faultOf = async (asking: Promise<unknown>, text: string) => {
+      const fault = ask.question!.fault!(text)
+      await answering(asking, text)
+      return fault
+    }
+    expect(await faultOf(strips.askLevel(['low']), 'loud')).toBe('“loud” is not a number in dB')
+    expect(await faultOf(strips.askLevel(['low']), '90')).toBe('−150 to 12 dB')
+    expect(await faultOf(strips.askPan(['low']), 'middle')).toBe('“middle” is not a pan: L100 to R100, or C')
     expect(store.undos).toEqual([])
     await answering(strips.askLevel(['low']), '-inf')
     await answering(strips.askPan(['low']), 'L40')

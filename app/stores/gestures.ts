@@ -1,4 +1,5 @@
 // What a hand does to channels, as edits: ids and order keys are made here, questions are asked here.
+import { hintOf } from '~/session/whereTo'
 import { defineStore } from 'pinia'
 import { goTo } from './goTo'
 import { applyEdit } from '@nullet/core/edits/apply'
@@ -35,6 +36,7 @@ export const useGestures = defineStore('gestures', () => {
       title: `New submix of ${names(ids)}`,
       kind: 'text',
       initial: commonName(now(), ids),
+      act: 'Make the submix',
       placeholder: 'name of the submix'
     })
     if (!name) return
@@ -61,6 +63,7 @@ export const useGestures = defineStore('gestures', () => {
       title: `New ${word}`,
       kind: 'text',
       initial: processor ? (EFFECT_NAMES[processor] ?? 'Return') : '',
+      act: `Make the ${word}`,
       placeholder: `name of the ${word}`
     })
     if (!name) return
@@ -104,7 +107,7 @@ export const useGestures = defineStore('gestures', () => {
     return channels()
       .filter(c => c.kind === 'bus' && !ids.includes(c.id))
       .sort(byOrder)
-      .map(c => ({ value: c.id, label: c.name, hint: c.role, refused: refusal(edit(c.id)) }))
+      .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id), refused: refusal(edit(c.id)) }))
   }
 
   /** Why an edit would be refused, without doing it. */
@@ -208,7 +211,12 @@ export const useGestures = defineStore('gestures', () => {
     const choices = channels()
       .filter(c => c.id !== s.channel)
       .sort(byOrder)
-      .map(c => ({ value: c.id, label: c.name, hint: c.role, refused: refusal(keyEdit([c.id], slot)) }))
+      .map(c => ({
+        value: c.id,
+        label: c.name,
+        hint: hintOf(store.network!, c.id),
+        refused: refusal(keyEdit([c.id], slot))
+      }))
     const from = await ask.ask({
       title: `Key of ${slotLabel(s.processor)} on ${now().channel[s.channel]!.name} from…`,
       kind: 'choice',
@@ -319,7 +327,7 @@ export const useGestures = defineStore('gestures', () => {
         .map(c => ({
           value: c.id,
           label: c.name,
-          hint: c.role,
+          hint: hintOf(store.network!, c.id),
           refused: refusal(moveSlotEdit(id, c.id, slot.afterFader, copy))
         }))
     })

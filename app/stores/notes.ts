@@ -79,6 +79,7 @@ export const useNotes = defineStore('notes', () => {
       title: 'New note track',
       kind: 'text',
       initial: start.name,
+      act: 'Make the track',
       placeholder: 'name of the track'
     })
     if (name) make(`New note track “${name}”`, [{ name, fields: start.fields }])

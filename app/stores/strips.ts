@@ -5,7 +5,9 @@ import { linkedWith, linkOf, type Linked } from '@nullet/core/session/linked'
 import { seriesNames } from '@nullet/core/session/series'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Channel } from '@nullet/core/session/rows'
-import { parseDb, parseNumber } from '~/words/format'
+import { pan, readPan } from '~/words/format'
+import { askNumber } from './askNumber'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from './ask'
 import { useGestures } from './gestures'
 import { newId, orderAtEnd } from './ids'
@@ -18,6 +20,10 @@ import { useShell } from './shell'
 type Switch = 'muted' | 'soloed' | 'safe' | 'parked' | 'ready'
 const LINKED: Linked[] = ['levels', 'mutes', 'solos']
 const LINKED_BY: Partial<Record<Switch, Linked>> = { muted: 'mutes', soloed: 'solos' }
+
+/** Ranges of a fader, and of a trim or a feed. */
+const LEVEL = { unit: 'dB', min: -150, max: 12, silence: true }
+const GAIN = { ...LEVEL, max: 48 }
 
 export const useStrips = defineStore('strips', () => {
   const store = useSession(),
@@ -58,27 +64,16 @@ export const useStrips = defineStore('strips', () => {
 
   // ── asked for ──
 
-  /** A level that is typed, null for −∞; undefined when it was left or is not a level, which is said. */
-  async function askDb(title: string, initial?: number | null): Promise<number | null | undefined> {
-    const text = await ask.ask({
-      title,
-      kind: 'text',
-      initial: initial === undefined ? '' : String(initial ?? '-inf'),
-      placeholder: 'dB, for example -6 or -inf'
-    })
-    if (text === null) return undefined
-    const db = parseDb(text)
-    if (!Number.isNaN(db)) return db
-    notices.wrong(new Error(`“${text}” is not a level in dB. Nothing was changed.`))
-    return undefined
-  }
+  /** A level that is typed, null for −∞; undefined when it was left. */
+  const askDb = (title: string, initial?: number | null) => askNumber({ title, ...GAIN, initial })
 
   async function askLevel(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const levelDb = await askDb(
-      `Level of ${names(ids)}`,
-      ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined
-    )
+    const levelDb = await askNumber({
+      title: `Level of ${names(ids)}`,
+      ...LEVEL,
+      initial: ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined
+    })
     if (levelDb === undefined) return
     // Several that are given one level are given it; linked ones beside them keep their distance.
     if (ids.length === 1) setLevel(ids[0]!, ids, now().channel[ids[0]!]!.levelDb, levelDb)
@@ -87,7 +82,13 @@ export const useStrips = defineStore('strips', () => {
 
   async function askLevelBy(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const byDb = await askDb(`Move the level of ${names(ids)} by`)
+    const byDb = await askNumber({
+      title: `Move the level of ${names(ids)} by`,
+      unit: 'dB',
+      min: -60,
+      max: 60,
+      act: 'Move'
+    })
     if (typeof byDb === 'number') store.apply('moveLevels', { ids: along(ids, 'levels'), byDb })
   }
 
@@ -97,14 +98,12 @@ export const useStrips = defineStore('strips', () => {
       title: `Pan of ${names(ids)}`,
       kind: 'text',
       placeholder: 'L100 … C … R100',
-      initial: ids.length === 1 ? String(Math.round(now().channel[ids[0]!]!.pan * 100)) : ''
+      initial: ids.length === 1 ? pan(now().channel[ids[0]!]!.pan) : '',
+      fault: typed => (readPan(typed) === null ? `“${typed.trim()}” is not a pan: L100 to R100, or C` : null)
     })
-    if (text === null) return
-    const side = /^([lr])\s*(\d+)$/i.exec(text)
-    const percent = /^c/i.test(text) ? 0 : side ? Number(side[2]) * (/l/i.test(side[1]!) ? -1 : 1) : parseNumber(text)
-    if (!(Math.abs(percent) <= 100))
-      return notices.wrong(new Error(`“${text}” is no pan: L100 to R100, or C. Nothing was changed.`))
-    store.apply('setChannels', { ids, fields: { pan: percent / 100 } })
+    const placed = text === null ? null : readPan(text)
+    if (placed === null) return
+    store.apply('setChannels', { ids, fields: { pan: placed } })
   }
 
   async function askColour(ids: string[]): Promise<void> {
@@ -148,7 +147,7 @@ export const useStrips = defineStore('strips', () => {
   }
 
   async function rename(id: string): Promise<void> {
-    const name = await ask.ask({ title: 'Rename', kind: 'text', initial: now().channel[id]!.name })
+    const name = await ask.ask({ title: 'Rename', kind: 'text', act: 'Rename', initial: now().channel[id]!.name })
     if (name) store.apply('setChannels', { ids: [id], fields: { name } })
   }
 
@@ -162,6 +161,7 @@ export const useStrips = defineStore('strips', () => {
       title: `Rename ${names(ids)} in series`,
       kind: 'text',
       initial: `${commonName(now(), ids)} #`,
+      act: 'Rename',
       note: '# stands for the number, ## for two digits.',
       preview: shown
     })
@@ -180,6 +180,7 @@ export const useStrips = defineStore('strips', () => {
       title: `Link ${ids.length} strips`,
       kind: 'text',
       initial: commonName(now(), ids),
+      act: 'Link',
       placeholder: 'name of the link',
       note: 'Their levels, mutes and solos move together; no audio flows between them.'
     })
@@ -238,7 +239,7 @@ export const useStrips = defineStore('strips', () => {
           ...buses.map(c => ({
             value: c.id,
             label: c.name,
-            hint: c.id === onward ? 'where it went' : c.role,
+            hint: c.id === onward ? 'where it went' : hintOf(store.network!, c.id),
             refused: gestures.refusal({ verb: 'removeChannels', args: { ids, to: c.id } })
           })),
           { value: '-', label: 'nowhere', hint: 'unassign' }

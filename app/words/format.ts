@@ -16,21 +16,6 @@ export function dB(value: number | null | undefined, digits = 1): string {
   return Number(text) === 0 ? text : `${value < 0 ? MINUS : '+'}${text}`
 }
 
-/** dB typed by a hand: “-6”, “−6.5”, “+3”, “-inf”. NaN when it is not a number. */
-export function parseDb(text: string): number | null {
-  const plain = text
-    .trim()
-    .replace(/[−–]/g, '-')
-    .replace(',', '.')
-    .replace(/\s*dB$/i, '')
-  if (/^-?(inf|infinity|∞|oo)$/i.test(plain)) return null
-  return plain === '' ? NaN : Number(plain)
-}
-
-/** A number typed by a hand: “2,5”, “−3”, “2.6k”. NaN when it is not a number. */
-export const parseNumber = (text: string): number =>
-  Number(text.replace('−', '-').replace(',', '.').replace(/k$/i, 'e3'))
-
 export function time(frames: number, rate: number): string {
   const seconds = Math.max(0, frames / rate)
   return `${Math.floor(seconds / 60)}:${(Math.floor((seconds % 60) * 1000) / 1000).toFixed(3).padStart(6, '0')}`
@@ -56,3 +41,12 @@ export function value(v: number | string | boolean | undefined, unit?: string): 
 
 export const pan = (p: number): string =>
   Math.abs(p) < 0.005 ? 'C' : `${p < 0 ? 'L' : 'R'}${Math.round(Math.abs(p) * 100)}`
+
+/** A pan typed by a hand, −1 … +1: “L30”, “R100”, “C”, “-30”; null when it is not one. */
+export function readPan(text: string): number | null {
+  const side = /^\s*([lr])?\s*([-−+]?\d+(?:[.,]\d+)?)\s*%?\s*$/i.exec(text)
+  if (/^\s*c\s*$/i.test(text)) return 0
+  if (!side) return null
+  const percent = Number(side[2]!.replace('−', '-').replace(',', '.')) * (/l/i.test(side[1] ?? '') ? -1 : 1)
+  return Math.abs(percent) <= 100 ? percent / 100 : null
+}

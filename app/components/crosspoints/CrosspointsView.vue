@@ -4,7 +4,8 @@ import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { Channel } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
-import { dB, parseDb } from '~/words/format'
+import { dB } from '~/words/format'
+import { readNumber } from '~/words/number'
 import { matching } from '~/session/matching'
 import { useGestures } from '~/stores/gestures'
 import { newId } from '~/stores/ids'
@@ -154,10 +155,11 @@ function key(e: KeyboardEvent): void {
 function setLevel(): void {
   const cell = cellAt(at.value!.row, at.value!.col),
     feed = cell?.send ?? cell?.key ?? cell?.port ?? cell?.main
-  const levelDb = parseDb(typed.value)
+  const read = readNumber(typed.value, { unit: 'dB', min: -150, max: 48 })
   typed.value = ''
   if (!feed) notices.tell('There is no feed in this cell to give a level to.')
-  else if (!Number.isNaN(levelDb)) store.apply('setFeeds', { ids: [feed.id], fields: { levelDb } })
+  else if ('fault' in read) notices.tell(`Nothing was changed: ${read.fault}.`)
+  else store.apply('setFeeds', { ids: [feed.id], fields: { levelDb: read.value } })
 }
 
 const summary = computed(() => {

@@ -50,7 +50,7 @@ const selection = useSelection()
       }"
       :data-cell="`${channel.id} ${columns[c.index]!.key}`"
       :style="{ left: `${c.start}px`, width: `${COL}px` }"
-      @pointerdown.prevent="emit('down', c.index)"
+      @pointerdown.left.prevent="emit('down', c.index)"
       @pointerenter="emit('enter', c.index)"
     >
       <template v-if="cells?.get(columns[c.index]!.key)">

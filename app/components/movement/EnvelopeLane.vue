@@ -188,7 +188,7 @@ function wheel(e: WheelEvent): void {
     role="group"
     :aria-label="label"
     data-lane
-    @pointerdown.prevent="down"
+    @pointerdown.left.prevent="down"
     @wheel="wheel"
   >
     <text class="edge" :x="width - 4" y="11">{{ shownValue(moving.max, field, moving) }}</text>
@@ -210,7 +210,7 @@ function wheel(e: WheelEvent): void {
       :aria-label="`point at ${time(p.frame, rate)}`"
       :aria-valuenow="p.value ?? undefined"
       :aria-valuetext="shownValue(p.value, field, moving)"
-      @pointerdown.stop.prevent="grab($event, p.i)"
+      @pointerdown.left.stop.prevent="grab($event, p.i)"
       @dblclick.stop="emit('type', p.i)"
       @focus="held = p.i"
       @keydown="key($event, p.i)"

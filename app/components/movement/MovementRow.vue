@@ -6,12 +6,10 @@ import { valueAt } from '@nullet/core/movement/envelope'
 import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
-import { parseDb, parseNumber } from '~/words/format'
+import { askNumber } from '~/stores/askNumber'
 import { useAnalyst } from '~/stores/analyst'
-import { useAsk } from '~/stores/ask'
 import { newId } from '~/stores/ids'
 import { useMovement } from '~/stores/movement'
-import { useNotices } from '~/stores/notices'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -23,9 +21,7 @@ const store = useSession(),
   movement = useMovement(),
   transport = useTransport(),
   selection = useSelection(),
-  ask = useAsk(),
   rides = useRides(),
-  notices = useNotices(),
   analyst = useAnalyst()
 const channel = computed(() => store.session!.channel[props.id]!)
 const target = computed(() => movement.target(props.id))
@@ -88,36 +84,31 @@ async function type(i: number): Promise<void> {
   const m = moving.value,
     list = [...points.value],
     [frame, value] = list[i]!
-  const text = await ask.ask({
+  const isPan = target.value.field === 'pan'
+  const scale = isPan ? 100 : 1
+  const typed = await askNumber({
     title: `${targetLabel(store.session!, target.value)} of ${channel.value.name}`,
-    kind: 'text',
-    initial: value === null ? '-inf' : String(target.value.field === 'pan' ? Math.round(value * 100) : value),
-    placeholder:
-      m.law === 'db'
-        ? 'dB, for example -6 or -inf'
-        : target.value.field === 'pan'
-          ? '-100 … 100'
-          : `${m.min} to ${m.max} ${m.unit}`
+    unit: m.law === 'db' ? 'dB' : m.unit || undefined,
+    min: m.min * scale,
+    max: m.max * scale,
+    silence: m.law === 'db',
+    initial: value === null ? null : isPan ? Math.round(value * 100) : value
   })
-  if (text === null) return
-  const typed =
-    m.law === 'db' ? parseDb(text) : target.value.field === 'pan' ? parseNumber(text) / 100 : parseNumber(text)
-  if (Number.isNaN(typed)) return notices.wrong(new Error(`“${text}” is no value for ${m.label}. Nothing was changed.`))
-  set(list.with(i, [frame, typed]))
+  if (typed === undefined) return
+  set(list.with(i, [frame, typed === null ? null : typed / scale]))
 }
 
 /** All of it up or down. */
 async function shift(): Promise<void> {
   const m = moving.value
-  const text = await ask.ask({
+  const by = await askNumber({
     title: `Move all of ${targetLabel(store.session!, target.value)} by`,
-    kind: 'text',
-    placeholder: m.law === 'db' ? 'dB' : m.law === 'ratio' ? 'factor, for example 1.5' : m.unit || 'amount'
+    act: 'Move',
+    ...(m.law === 'ratio'
+      ? { min: 0.001, max: 1000, placeholder: 'factor, for example 1.5' }
+      : { unit: m.law === 'db' ? 'dB' : m.unit || undefined })
   })
-  if (text === null) return
-  const by = parseNumber(text.replace(/\s*dB$/i, ''))
-  if (Number.isNaN(by) || (m.law === 'ratio' && by <= 0))
-    return notices.wrong(new Error(`“${text}” is no amount. Nothing was changed.`))
+  if (typeof by !== 'number') return
   const scale = target.value.field === 'pan' ? 0.01 : 1
   set(
     points.value.map(([f, v]): Point => [

@@ -5,6 +5,7 @@ import { beatOfFrame, frameOfBeat } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { shortTime } from '~/words/format'
 import { useAnalyst } from '~/stores/analyst'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useMovement } from '~/stores/movement'
 import { useRides } from '~/stores/rides'
@@ -47,7 +48,7 @@ async function add(): Promise<void> {
   const choices = rows(store.session!, 'channel')
     .filter(c => !movement.shown.includes(c.id))
     .sort(byOrder)
-    .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+    .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id) }))
   const id = await ask.ask({ title: 'Lay beside it…', kind: 'choice', choices })
   if (id) movement.add([id])
 }

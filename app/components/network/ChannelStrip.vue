@@ -156,7 +156,7 @@ function onDone(db: number | null): void {
       class="end"
       title="drag from here to feed, send or key"
       aria-label="draw a feed from here"
-      @pointerdown.stop.prevent="emit('draw', $event)"
+      @pointerdown.left.stop.prevent="emit('draw', $event)"
       @click.stop
     />
   </div>

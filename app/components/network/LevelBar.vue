@@ -100,7 +100,7 @@ function key(e: KeyboardEvent): void {
     :aria-valuenow="level ?? -60"
     :aria-valuetext="`${dB(level)} dB`"
     title="drag the notch; double click for 0 dB"
-    @pointerdown.stop.prevent="down"
+    @pointerdown.left.stop.prevent="down"
     @dblclick.stop="emit('done', 0)"
     @keydown="key"
   >

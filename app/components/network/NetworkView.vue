@@ -43,7 +43,12 @@ const verbs = [
       class="filter"
       placeholder="filter: name, family, role"
       clearable
-      @keydown.enter="found && finding.selectFound()"
+      @keydown.enter="
+        $event => {
+          if (found) finding.selectFound()
+          ;($event.target as HTMLElement).blur()
+        }
+      "
       @keydown.esc.stop="
         $event => {
           selection.filter = ''

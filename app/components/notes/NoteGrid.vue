@@ -101,7 +101,7 @@ const dark = (k: number) => [1, 3, 6, 8, 10].includes(k % 12)
       :height="height"
       role="group"
       :aria-label="`notes of ${phrase.name}`"
-      @pointerdown.prevent="down"
+      @pointerdown.left.prevent="down"
     >
       <rect
         v-for="(k, i) in keys"
@@ -146,7 +146,7 @@ const dark = (k: number) => [1, 3, 6, 8, 10].includes(k % 12)
         role="button"
         data-note
         :aria-label="`${keyName(k)} at beat ${b + 1}, velocity ${v}`"
-        @pointerdown.stop.prevent="grab($event, i)"
+        @pointerdown.left.stop.prevent="grab($event, i)"
         @keydown="key($event, i)"
       >
         <title>{{ keyName(k) }}, velocity {{ v }}: drag up or down to change it, press to take it out</title>

@@ -6,7 +6,8 @@ import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { VOICES } from '@nullet/core/notes/voices'
 import { settings } from '@nullet/core/session/session'
 import type { Note, Phrase } from '@nullet/core/session/rows'
-import { dB, parseDb, parseNumber } from '~/words/format'
+import { askNumber } from '~/stores/askNumber'
+import { dB } from '~/words/format'
 import { useAsk } from '~/stores/ask'
 import { useNotes } from '~/stores/notes'
 import { useNotices } from '~/stores/notices'
@@ -65,12 +66,8 @@ async function number(
   least: number,
   most: number
 ): Promise<void> {
-  const text = await ask.ask({ title, kind: 'text', initial: String(value), placeholder: `${least} to ${most}` })
-  if (text === null) return
-  const v = parseNumber(text)
-  if (!(v >= least && v <= most))
-    return notices.wrong(new Error(`“${text}” is not between ${least} and ${most}. Nothing was changed.`))
-  set(v)
+  const v = await askNumber({ title, initial: value, min: least, max: most })
+  if (typeof v === 'number') set(v)
 }
 async function start(p: Phrase): Promise<void> {
   const text = await ask.ask({
@@ -86,14 +83,15 @@ async function start(p: Phrase): Promise<void> {
   notes.set(p, { startBeat: (Number(m[1]) - 1) * bar.value + Number(m[2] ?? 1) - 1 })
 }
 async function level(p: Phrase): Promise<void> {
-  const text = await ask.ask({
+  const levelDb = await askNumber({
     title: `Level of “${p.name}”`,
-    kind: 'text',
-    initial: String(p.levelDb ?? '-inf'),
-    placeholder: 'dB'
+    unit: 'dB',
+    min: -150,
+    max: 48,
+    silence: true,
+    initial: p.levelDb
   })
-  const db = text === null ? NaN : parseDb(text)
-  if (!Number.isNaN(db)) notes.set(p, { levelDb: db })
+  if (levelDb !== undefined) notes.set(p, { levelDb })
 }
 function length(p: Phrase, beats: number): void {
   notes.set(p, {

@@ -5,6 +5,7 @@ import { printsPlan } from './plan'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { sentences, shortTime } from '~/words/format'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { newId, ordersAtEnd } from '~/stores/ids'
 import { isOpen, useJobs } from '~/stores/jobs'
@@ -46,7 +47,7 @@ async function add(): Promise<void> {
     kind: 'choice',
     choices: rows(store.session!, 'channel')
       .sort(byOrder)
-      .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+      .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id) }))
   })
   if (id) shell.toPrint = [...new Set([...shell.toPrint, `${id}@post`])]
 }

@@ -98,7 +98,7 @@ function wheel(e: WheelEvent, i: number): void {
       v-for="b in bands"
       :key="b.i"
       class="band"
-      @pointerdown.prevent="down($event, b.i)"
+      @pointerdown.left.prevent="down($event, b.i)"
       @wheel.prevent="wheel($event, b.i)"
     >
       <rect :x="x(b.hz) - 8" :y="y(b.db) - 8" width="16" height="16" />

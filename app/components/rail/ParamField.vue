@@ -2,8 +2,8 @@
 // One parameter: a slider that moves by its law, and its number, which can be typed.
 import { computed } from 'vue'
 import type { Parameter } from '@nullet/core/processors/processor'
-import { parseNumber, value as written } from '~/words/format'
-import { useAsk } from '~/stores/ask'
+import { value as written } from '~/words/format'
+import { askNumber } from '~/stores/askNumber'
 
 const props = defineProps<{
   parameter: Parameter
@@ -11,7 +11,6 @@ const props = defineProps<{
   /** An envelope has it. */ follows?: boolean
 }>()
 const emit = defineEmits<{ move: [value: number]; done: [value: number | string]; follow: [] }>()
-const ask = useAsk()
 const min = computed(() => props.parameter.min ?? 0)
 const max = computed(() => props.parameter.max ?? 1)
 /** Ratios need a floor above zero. */
@@ -32,14 +31,9 @@ function valueAt(step: number): number {
   return Number(v.toPrecision(3))
 }
 async function type(): Promise<void> {
-  const text = await ask.ask({
-    title: props.parameter.label,
-    kind: 'text',
-    initial: String(props.value),
-    placeholder: `${min.value} to ${max.value} ${props.parameter.unit ?? ''}`
-  })
-  const v = text === null ? NaN : parseNumber(text)
-  if (!Number.isNaN(v)) emit('done', v)
+  const { label, unit } = props.parameter
+  const v = await askNumber({ title: label, unit, min: min.value, max: max.value, initial: props.value as number })
+  if (typeof v === 'number') emit('done', v)
 }
 </script>
 

@@ -2,7 +2,8 @@
 // A parameter as a number alone, dragged up and down or typed.
 import { computed } from 'vue'
 import type { Parameter } from '@nullet/core/processors/processor'
-import { parseNumber, value as written } from '~/words/format'
+import { MINUS, value as written } from '~/words/format'
+import { numberFault, readNumber } from '~/words/number'
 import { useAsk } from '~/stores/ask'
 
 const props = defineProps<{ parameter: Parameter; value: number | null }>()
@@ -12,18 +13,17 @@ const shown = computed(() =>
   props.value === null ? `${props.parameter.label} off` : written(props.value, props.parameter.unit)
 )
 async function type(): Promise<void> {
+  const { label, unit, min, max } = props.parameter
   const text = await ask.ask({
-    title: props.parameter.label,
+    title: label,
     kind: 'text',
-    initial: String(props.value ?? ''),
-    placeholder: `${props.parameter.min} to ${props.parameter.max} ${props.parameter.unit ?? ''}${props.value === null ? ', or off' : ''}`
+    initial: String(props.value ?? 'off').replace('-', MINUS),
+    placeholder: `${min} to ${max} ${unit ?? ''}, or off`,
+    fault: typed => (typed.trim() === 'off' ? null : numberFault({ unit, min, max })(typed))
   })
   if (text === null) return
-  if (text === 'off') emit('done', null)
-  else {
-    const v = parseNumber(text)
-    if (!Number.isNaN(v)) emit('done', v)
-  }
+  const read = readNumber(text, { unit, min, max })
+  emit('done', 'value' in read ? read.value : null)
 }
 </script>
 

@@ -5,6 +5,7 @@ import { pingIsStale } from '@nullet/core/measure/ping'
 import { byOrder, rows } from '@nullet/core/session/session'
 import type { Loop } from '@nullet/core/session/rows'
 import { dB } from '~/words/format'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useGestures } from '~/stores/gestures'
 import { isOpen, useJobs } from '~/stores/jobs'
@@ -63,7 +64,7 @@ async function insert(): Promise<void> {
     kind: 'choice',
     choices: rows(store.session!, 'channel')
       .sort(byOrder)
-      .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+      .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id) }))
   })
   if (to) await gestures.addSlot(to, undefined, props.loop.id)
 }

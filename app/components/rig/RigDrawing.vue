@@ -287,7 +287,7 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         :style="{ left: `${j.x - 6}px`, top: `${j.y - 6}px` }"
         :aria-label="`jack ${j.name}`"
         title="drag to another jack"
-        @pointerdown.prevent="begin($event, j)"
+        @pointerdown.left.prevent="begin($event, j)"
       />
     </div>
   </div>

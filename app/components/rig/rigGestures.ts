@@ -49,7 +49,12 @@ export function useRigGestures() {
       })
     })
     if (!unit) return null
-    const name = await ask.ask({ title: 'Name of the loop', kind: 'text', initial: `${now().unit[unit]!.name}` })
+    const name = await ask.ask({
+      title: 'Name of the loop',
+      kind: 'text',
+      act: 'Make the loop',
+      initial: `${now().unit[unit]!.name}`
+    })
     if (!name) return null
     const { outs, ins } = portsAround(now(), unit)
     const id = newId()

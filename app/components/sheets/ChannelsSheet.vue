@@ -83,7 +83,7 @@ function make(): void {
     ></template>
   </form>
   <SheetEnd
-    :label="count === 1 ? 'Make it' : `Make ${count}`"
+    :label="count === 1 ? 'Make the channel' : `Make ${count} channels`"
     note="# in a name stands for the number, ## for two digits."
     @close="emit('close')"
     @done="make"

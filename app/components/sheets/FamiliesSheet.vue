@@ -80,7 +80,7 @@ function keep(): void {
       >guess again for the {{ open.length }} tracks not set by hand: {{ known }} known</el-checkbox
     >
   </div>
-  <SheetEnd label="Keep" @close="emit('close')" @done="keep" />
+  <SheetEnd label="Keep the words" @close="emit('close')" @done="keep" />
 </template>
 
 <style scoped>

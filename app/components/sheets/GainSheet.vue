@@ -132,7 +132,7 @@ function move(): void {
     <span v-else class="caption">what is heard before, less what is heard after, over {{ analyst.rangeText }}</span>
   </div>
   <SheetEnd
-    label="Move it"
+    label="Move the gain"
     :disabled="!!outcome.refused || !lines.length"
     note="Thresholds, sends, keys and loops follow."
     @close="

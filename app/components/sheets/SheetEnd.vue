@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// The last line of a sheet: what is said about it at the left, leave and do at the right.
+// The last line of a sheet: what is said about it at the left, cancel and do at the right.
 defineProps<{ label: string; disabled?: boolean; note?: string }>()
 const emit = defineEmits<{ close: []; done: [] }>()
 </script>
@@ -7,7 +7,7 @@ const emit = defineEmits<{ close: []; done: [] }>()
 <template>
   <div class="end">
     <span class="caption note">{{ note }}</span>
-    <el-button @click="emit('close')">Leave</el-button>
+    <el-button @click="emit('close')">Cancel</el-button>
     <el-button type="primary" :disabled="disabled" data-do @click="emit('done')">{{ label }}</el-button>
   </div>
 </template>

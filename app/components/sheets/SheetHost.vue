@@ -15,6 +15,7 @@ const sheet = computed(() => SHEETS[shell.sheet ?? ''])
     :title="sheet.title"
     :width="sheet.width"
     align-center
+    :close-on-press-escape="false"
     destroy-on-close
     data-sheet
     @close="shell.sheet = null"

@@ -87,7 +87,7 @@ function apply(): void {
     </template>
   </template>
   <SheetEnd
-    label="Apply"
+    label="Write the crosspoints"
     :disabled="!edit || !!refused || !!plan?.problems.length"
     :note="plan?.problems.length ? 'Nothing is applied while a line cannot be understood.' : ''"
     @close="emit('close')"

@@ -170,7 +170,7 @@ function lay(): void {
       </label>
     </div>
     <SheetEnd
-      label="Lay it over"
+      label="Lay the template over"
       :disabled="!!refused"
       note="All of it is one undo."
       @close="open = null"

@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import { barText } from '@nullet/core/notes/tempo'
 import { settings } from '@nullet/core/session/session'
-import { parseNumber } from '~/words/format'
+import { readNumber } from '~/words/number'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
@@ -31,8 +31,12 @@ function add(): void {
   const last = lines.value.at(-1)!
   lines.value.push({ place: barText(beatOf(last.place) + perBar.value * 4, perBar.value), bpm: last.bpm })
 }
+function tempoOf(text: string): number {
+  const read = readNumber(text)
+  return 'value' in read && read.value !== null ? read.value : NaN
+}
 function done(): void {
-  const tempo = lines.value.map(l => [beatOf(l.place), parseNumber(l.bpm)])
+  const tempo = lines.value.map(l => [beatOf(l.place), tempoOf(l.bpm)])
   const wrong = tempo.findIndex(([beat, bpm]) => !(beat! >= 0) || !(bpm! >= 20 && bpm! <= 400))
   problem.value =
     wrong >= 0
@@ -67,7 +71,7 @@ function done(): void {
   </div>
   <button class="plain act" @click="add">another tempo later on</button>
   <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-  <SheetEnd label="Set" @close="emit('close')" @done="done" />
+  <SheetEnd label="Set the tempo" @close="emit('close')" @done="done" />
 </template>
 
 <style scoped>

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 // One question in the middle of the page, answered by typing.
 import { computed, nextTick, ref, watch } from 'vue'
+import { found as finding } from '~/words/find'
 import { useAsk } from '~/stores/ask'
 
 const ask = useAsk()
 const text = ref('')
 const at = ref(0)
+/** Shown from the first try on, and gone as soon as the text is right. */
+const tried = ref(false)
 const field = ref<HTMLInputElement>()
 watch(
   () => ask.question,
@@ -13,16 +16,17 @@ watch(
     if (!q) return
     text.value = q.kind === 'text' ? (q.initial ?? '') : ''
     at.value = 0
+    tried.value = false
     await nextTick()
     field.value?.focus()
     field.value?.select()
   }
 )
-const found = computed(() => {
-  const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (ask.question?.choices ?? []).filter(c =>
-    words.every(w => `${c.label} ${c.hint ?? ''}`.toLowerCase().includes(w))
-  )
+const found = computed(() => finding(text.value, ask.question?.choices ?? []))
+const fault = computed(() => (ask.question?.kind === 'text' && ask.question.fault?.(text.value)) || null)
+const act = computed(() => {
+  if (ask.question?.kind === 'text') return ask.question.act ?? 'Set'
+  return found.value[at.value]?.label ?? 'Nothing of that name'
 })
 watch(text, () => {
   at.value = 0
@@ -30,7 +34,8 @@ watch(text, () => {
 
 function enter(): void {
   if (ask.question?.kind === 'text') {
-    if (text.value.trim()) ask.close(text.value.trim())
+    tried.value = true
+    if (text.value.trim() && !fault.value) ask.close(text.value.trim())
     return
   }
   const choice = found.value[at.value]
@@ -44,7 +49,7 @@ function move(by: number): void {
 
 <template>
   <div v-if="ask.question" class="veil" @pointerdown.self="ask.close(null)">
-    <form class="ask" role="dialog" :aria-label="ask.question.title" @submit.prevent="enter">
+    <form class="ask" role="dialog" aria-modal="true" :aria-label="ask.question.title" @submit.prevent="enter">
       <label class="caption" for="ask-field">{{ ask.question.title }}</label>
       <input
         id="ask-field"
@@ -53,10 +58,13 @@ function move(by: number): void {
         :placeholder="ask.question.kind === 'choice' ? 'type to find' : ask.question.placeholder"
         autocomplete="off"
         maxlength="300"
+        :aria-invalid="tried && !!fault"
+        :aria-describedby="tried && fault ? 'ask-fault' : undefined"
         @keydown.esc.stop.prevent="ask.close(null)"
         @keydown.down.prevent="move(1)"
         @keydown.up.prevent="move(-1)"
       />
+      <p v-if="tried && fault" id="ask-fault" class="fault" role="alert">{{ fault }}</p>
       <ul v-if="ask.question.kind === 'choice'" class="scroll" role="listbox">
         <li
           v-for="(c, i) in found"
@@ -77,10 +85,15 @@ function move(by: number): void {
       <p v-if="ask.question.preview" class="preview clip" data-preview>{{ ask.question.preview(text) }}</p>
       <p v-if="ask.question.note" class="caption">{{ ask.question.note }}</p>
       <div class="end">
-        <el-button size="small" @click="ask.close(null)">Leave <kbd>Esc</kbd></el-button>
-        <el-button size="small" type="primary" native-type="submit">{{
-          ask.question.kind === 'text' ? 'Take it' : 'Choose'
-        }}</el-button>
+        <el-button size="small" @click="ask.close(null)">Cancel <kbd>Esc</kbd></el-button>
+        <el-button
+          size="small"
+          type="primary"
+          native-type="submit"
+          class="act"
+          :disabled="act === 'Nothing of that name'"
+          ><span class="clip">{{ act }}</span></el-button
+        >
       </div>
     </form>
   </div>
@@ -90,7 +103,8 @@ function move(by: number): void {
 .veil {
   position: fixed;
   inset: 0;
-  z-index: 4000;
+  /* Above every sheet, however many were opened before. */
+  z-index: 90000;
   background: color-mix(in srgb, var(--ground) 40%, transparent);
 }
 .ask {
@@ -146,6 +160,13 @@ li[aria-disabled='true'] {
 }
 .label {
   flex: 1;
+}
+.fault {
+  margin: 6px 0 0;
+  color: var(--wrong);
+}
+.act {
+  max-width: 260px;
 }
 .preview {
   margin: 8px 0 0;

@@ -4,6 +4,7 @@ import { watch } from 'vue'
 import { goTo } from '~/stores/goTo'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { commands } from '~/commands/table'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -27,7 +28,7 @@ watch(
         ...all.map(c => ({ value: `do ${c.keys}`, label: c.label, hint: c.keys })),
         ...rows(s, 'channel')
           .sort(byOrder)
-          .map(c => ({ value: `channel ${c.id}`, label: c.name, hint: c.role })),
+          .map(c => ({ value: `channel ${c.id}`, label: c.name, hint: hintOf(store.network!, c.id) })),
         ...rows(s, 'unit').map(u => ({ value: `rig ${u.id}`, label: u.name, hint: 'unit' })),
         ...rows(s, 'loop').map(l => ({ value: `rig ${l.id}`, label: l.name, hint: 'loop' })),
         ...rows(s, 'port').map(p => ({ value: `rig ${p.id}`, label: p.name, hint: `port ${p.direction}` }))

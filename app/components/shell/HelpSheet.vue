@@ -14,7 +14,7 @@ function grouped(): Map<string, ReturnType<typeof commands>> {
 </script>
 
 <template>
-  <el-dialog v-model="shell.helpOpen" title="Keys" width="860" align-center>
+  <el-dialog v-model="shell.helpOpen" title="Keys" width="860" align-center :close-on-press-escape="false">
     <p class="quiet">
       Two strokes, typed one after the other, act on what is selected. After the first one a strip shows what the second
       can be.

@@ -5,10 +5,12 @@ const notices = useNotices()
 </script>
 
 <template>
-  <div class="notices" aria-live="polite">
+  <div class="notices" role="status" aria-live="polite">
     <div v-for="n in notices.list" :key="n.id" class="notice" :class="n.tone">
       <div>
-        <p>{{ n.message }}</p>
+        <p>
+          {{ n.message }}<span v-if="n.times > 1" class="caption"> {{ n.times }} times</span>
+        </p>
         <p v-if="n.kept" class="caption">{{ n.kept }}</p>
       </div>
       <button

@@ -140,7 +140,7 @@ function down(e: PointerEvent): void {
     :aria-valuenow="Math.round(transport.position / transport.rate)"
     aria-valuemin="0"
     :aria-valuemax="Math.round(transport.length / transport.rate)"
-    @pointerdown="down"
+    @pointerdown.left="down"
   />
 </template>
 

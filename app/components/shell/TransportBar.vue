@@ -5,6 +5,7 @@ import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { slotLabel } from '@nullet/core/processors/table'
 import { dB, shortTime, time } from '~/words/format'
+import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useListening } from '~/stores/listening'
 import { useProbe } from '~/stores/probe'
@@ -58,7 +59,7 @@ async function choose(): Promise<void> {
     kind: 'choice',
     choices: rows(s, 'channel')
       .sort((a, b) => Number(a.kind === 'track') - Number(b.kind === 'track') || byOrder(a, b))
-      .map(c => ({ value: c.id, label: c.name, hint: c.role }))
+      .map(c => ({ value: c.id, label: c.name, hint: hintOf(store.network!, c.id) }))
   })
   if (id) strips.hear(id)
 }

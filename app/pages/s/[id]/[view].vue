@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from '#imports'
 import { isNavigationFailure, NavigationFailureType } from 'vue-router'
 import { VIEWS } from '~/components/shell/views'
-import { useKeys } from '~/components/shell/keys'
+import { useKeys } from '~/keyboard/keys'
 import { useImports } from '~/stores/imports'
 import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
@@ -106,7 +106,7 @@ onBeforeUnmount(() => {
     <div v-else-if="!store.session" class="empty">opening…</div>
     <template v-else>
       <div class="middle">
-        <main class="view"><component :is="view.component" /></main>
+        <main class="view" tabindex="-1"><component :is="view.component" /></main>
         <PathPanel v-if="shell.pathOpen && view.path !== 'rig'" />
       </div>
       <div class="foot"><CompareStrip /><TransportBar /></div>
@@ -115,6 +115,7 @@ onBeforeUnmount(() => {
       <HelpSheet />
       <HintStrip />
       <CommandField />
+      <VerbMenu />
     </template>
     <div v-if="hovering" class="drop">Let go: these files become tracks</div>
     <ShellExtras />
