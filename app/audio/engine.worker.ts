@@ -139,12 +139,16 @@ async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>
     throw error
   }
   if (!heard) return
+  // What was heard fades out: while the new place is being made ready, silence is waiting and no gap.
+  Atomics.store(ring.control, WORD.running, 0)
   const skip = await goTo(from, mine)
   if (mine !== serial) return
   loudness = new LoudnessMeter(['L', 'R'], settings(session!).sampleRate)
   // Meters are stored by block of the ring, so playing begins on a multiple of 128.
   const at = (Math.ceil(Atomics.load(ring.control, WORD.written) / BLOCK) * BLOCK) % WRAP
-  playing = { until, repeat, written: at, source: from, underruns: Atomics.load(ring.control, WORD.underruns) }
+  // Gaps are counted from here.
+  Atomics.store(ring.control, WORD.underruns, 0)
+  playing = { until, repeat, written: at, source: from, underruns: 0 }
   await write(skip, null)
   while (ahead(at, playing.written) < FIRST_WRITTEN && playing.source < (until ?? Infinity)) await write(0, null)
   tell({ kind: 'mark', mark: { at, frame: from }, first: true })

@@ -25,7 +25,8 @@ export function useFocusHome(changes: WatchSource[]): { settle(): void } {
   let last: HTMLElement | null = null
   const focused = (e: FocusEvent) => {
     const target = e.target as HTMLElement
-    if (!target.closest(OVER)) last = target
+    // A field that was left is not where one goes on.
+    if (!target.closest(`${OVER}, input:not([type="checkbox"]), textarea`)) last = target
   }
   const pointed = () => {
     byPointer = true

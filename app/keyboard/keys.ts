@@ -25,7 +25,8 @@ const hasOpenList = () =>
     p => p.offsetParent !== null || p.getClientRects().length > 0
   )
 
-export function useKeys(): void {
+/** @param view changes where another view takes the place of this one */
+export function useKeys(view: () => unknown): void {
   const store = useSession(),
     selection = useSelection(),
     shell = useShell(),
@@ -35,6 +36,7 @@ export function useKeys(): void {
     layers = useLayers()
   const all = commands()
   const { settle } = useFocusHome([
+    view,
     () => ask.question,
     () => shell.sheet,
     () => shell.helpOpen,

@@ -9,7 +9,7 @@ const notices = useNotices()
     <div v-for="n in notices.list" :key="n.id" class="notice" :class="n.tone">
       <div>
         <p>
-          {{ n.message }}<span v-if="n.times > 1" class="caption"> {{ n.times }} times</span>
+          {{ n.message }}<span v-if="n.times > 1" class="caption">&ensp;{{ n.times }} times</span>
         </p>
         <p v-if="n.kept" class="caption">{{ n.kept }}</p>
       </div>

@@ -140,7 +140,11 @@ function setLevel(value: number): void {
     <div class="engine caption" :title="`Sound is computed ${readAheadMs} ms ahead of the output`">
       <span>{{ transport.info.readAhead ? `${readAheadMs} ms ahead` : 'stopped' }}</span>
       <span :class="{ over: transport.underruns }">{{
-        transport.underruns ? `${transport.underruns} gaps` : 'no gaps'
+        transport.starting
+          ? 'waiting for sound'
+          : transport.underruns
+            ? `${transport.underruns} ${transport.underruns === 1 ? 'gap' : 'gaps'}`
+            : 'no gaps'
       }}</span>
     </div>
   </footer>

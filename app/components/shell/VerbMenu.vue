@@ -106,7 +106,8 @@ onBeforeUnmount(() => window.removeEventListener('contextmenu', open))
   font-weight: 600;
 }
 .group {
-  margin: 6px 8px 2px;
+  margin: 0;
+  padding: 6px 8px 2px;
 }
 button {
   display: flex;

@@ -61,7 +61,7 @@ const unhook = [
   })
 ]
 onBeforeUnmount(() => unhook.forEach(u => u()))
-useKeys()
+useKeys(() => view.value)
 /** Files may be dropped anywhere; a slot on its way is not a file. */
 const hovering = ref(false)
 const carriesFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes('Files') && !!store.session
