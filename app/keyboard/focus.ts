@@ -6,7 +6,7 @@ const PRESSED = 'button, a[href], summary, [role="button"], [role="tab"], [role=
 const CHANGED =
   'input, select, textarea, [role="checkbox"], [role="switch"], [role="radio"], [role="combobox"], [role="spinbutton"]'
 const OVER = '[role="dialog"], [role="menu"], .notices'
-const HOME = 'main.view [role="listbox"][tabindex="0"], main.view [role="grid"][tabindex="0"], main.view'
+const HOME = 'main.view [data-home], main.view [role="grid"][tabindex="0"], main.view'
 
 let byPointer = false
 

@@ -28,15 +28,16 @@ const selection = useSelection()
     :class="{ on, bus: channel.kind === 'bus' }"
     :style="{ top: `${top}px`, height: `${ROW}px` }"
   >
-    <button
-      class="plain who clip"
-      role="rowheader"
-      :style="{ width: `${NAME - 8}px`, borderColor: `var(--hue-${channel.colour})` }"
-      :class="{ selected: selection.ids.has(channel.id) }"
-      @click="emit('pick', $event)"
+    <span role="rowheader" class="header"
+      ><button
+        class="plain who clip"
+        :style="{ width: `${NAME - 8}px`, borderColor: `var(--hue-${channel.colour})` }"
+        :class="{ selected: selection.ids.has(channel.id) }"
+        @click="emit('pick', $event)"
+      >
+        {{ channel.name }}
+      </button></span
     >
-      {{ channel.name }}
-    </button>
     <span
       v-for="c in shown"
       :key="c.index"
@@ -67,6 +68,9 @@ const selection = useSelection()
 </template>
 
 <style scoped>
+.header {
+  display: contents;
+}
 .row {
   position: absolute;
   left: 0;

@@ -372,9 +372,9 @@ function dropped(e: DragEvent): void {
     ref="area"
     class="map"
     tabindex="0"
-    role="listbox"
-    aria-label="network map"
-    aria-multiselectable="true"
+    role="group"
+    aria-label="network map: arrows move, Enter opens the rail"
+    data-home
     @keydown="key"
     @dragover.prevent
     @drop="dropped"

@@ -48,8 +48,15 @@ function move(by: number): void {
 </script>
 
 <template>
-  <div v-if="ask.question" class="veil" @pointerdown.self="ask.close(null)">
-    <form class="ask" role="dialog" aria-modal="true" :aria-label="ask.question.title" @submit.prevent="enter">
+  <div
+    v-if="ask.question"
+    class="veil"
+    role="dialog"
+    aria-modal="true"
+    :aria-label="ask.question.title"
+    @pointerdown.self="ask.close(null)"
+  >
+    <form class="ask" :aria-label="ask.question.title" @submit.prevent="enter">
       <label class="caption" for="ask-field">{{ ask.question.title }}</label>
       <input
         id="ask-field"
@@ -57,6 +64,16 @@ function move(by: number): void {
         v-model="text"
         :placeholder="ask.question.kind === 'choice' ? 'type to find' : ask.question.placeholder"
         autocomplete="off"
+        v-bind="
+          ask.question.kind === 'choice'
+            ? {
+                'role': 'combobox',
+                'aria-expanded': true,
+                'aria-controls': 'ask-list',
+                'aria-activedescendant': found.length ? `ask-${at}` : undefined
+              }
+            : {}
+        "
         maxlength="300"
         :aria-invalid="tried && !!fault"
         :aria-describedby="tried && fault ? 'ask-fault' : undefined"
@@ -65,9 +82,16 @@ function move(by: number): void {
         @keydown.up.prevent="move(-1)"
       />
       <p v-if="tried && fault" id="ask-fault" class="fault" role="alert">{{ fault }}</p>
-      <ul v-if="ask.question.kind === 'choice'" class="scroll" role="listbox">
+      <ul
+        v-if="ask.question.kind === 'choice'"
+        id="ask-list"
+        class="scroll"
+        role="listbox"
+        :aria-label="ask.question.title"
+      >
         <li
           v-for="(c, i) in found"
+          :id="`ask-${i}`"
           :key="c.value"
           role="option"
           :aria-selected="i === at"
@@ -80,7 +104,7 @@ function move(by: number): void {
             >{{ c.label }}</span
           ><span class="caption clip">{{ c.refused ?? c.hint }}</span>
         </li>
-        <li v-if="!found.length" aria-disabled="true">nothing of that name</li>
+        <li v-if="!found.length" role="option" aria-disabled="true" aria-selected="false">nothing of that name</li>
       </ul>
       <p v-if="ask.question.preview" class="preview clip" data-preview>{{ ask.question.preview(text) }}</p>
       <p v-if="ask.question.note" class="caption">{{ ask.question.note }}</p>

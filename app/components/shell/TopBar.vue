@@ -53,7 +53,8 @@ async function menu(command: string): Promise<void> {
 </script>
 
 <template>
-  <header>
+  <div class="bar" role="region" aria-label="session">
+    <h1 class="unseen">{{ name }}</h1>
     <NuxtLink to="/" class="mark">Nullet</NuxtLink>
     <el-dropdown trigger="click" @command="menu">
       <button class="plain clip session" :title="name">{{ name }} <span class="quiet">▾</span></button>
@@ -124,11 +125,11 @@ async function menu(command: string): Promise<void> {
       {{ theme.name === 'paper' ? 'dim' : 'paper' }}
     </button>
     <button class="plain" aria-label="keys" @click="shell.helpOpen = true">?</button>
-  </header>
+  </div>
 </template>
 
 <style scoped>
-header {
+.bar {
   display: flex;
   align-items: center;
   gap: 16px;

@@ -29,7 +29,7 @@ function open(e: MouseEvent): void {
   const target = e.target as HTMLElement
   if (target.closest('input, textarea, [role="dialog"], [role="menu"]')) return
   // The menu key points at what has the focus: there the selection is meant.
-  const channel = channelAt(target) ?? (target.closest('[role="listbox"]') ? selection.focused : undefined)
+  const channel = channelAt(target) ?? (target.closest('[data-home]') ? selection.focused : undefined)
   if (!channel || !store.session?.channel[channel]) return
   e.preventDefault()
   if (!selection.ids.has(channel)) selection.set([channel], channel)

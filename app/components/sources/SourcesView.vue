@@ -142,14 +142,15 @@ function listen(): void {
       Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files become
       note tracks.<br />Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.
     </div>
-    <div v-else ref="scroller" class="scroll rows" role="listbox" aria-multiselectable="true" aria-label="tracks">
+    <div v-else ref="scroller" class="scroll rows" role="list" aria-label="tracks" tabindex="0" data-home>
       <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
         <div
           v-for="r in list.getVirtualItems()"
           :key="tracks[r.index]!.id"
           class="grid row"
-          role="option"
-          :aria-selected="selection.ids.has(tracks[r.index]!.id)"
+          role="listitem"
+          :aria-current="selection.ids.has(tracks[r.index]!.id)"
+          :aria-label="tracks[r.index]!.name"
           :data-track="tracks[r.index]!.id"
           :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }"
           :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"

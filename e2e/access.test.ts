@@ -1,0 +1,89 @@
+// Every view, sheet and theme, judged by axe: names, roles, contrast, structure.
+import AxeBuilder from '@axe-core/playwright'
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import type { Page } from 'playwright-core'
+import { connectStore, type Sql } from '../server/store/connect'
+import { loadDemo } from '../demo/load'
+import { closeBrowser, openPage } from './support/browser'
+import { keys, pick } from './support/hands'
+
+const { url, database } = inject('stage')
+let page: Page, sql: Sql
+
+beforeAll(async () => {
+  sql = connectStore(database, 4)
+  await loadDemo(sql, 8, 'access')
+  ;({ page } = await openPage(`${url}/s/access/network`))
+  await page.waitForSelector('[data-channel=kora]')
+})
+afterAll(async () => {
+  await closeBrowser()
+  await sql?.end()
+})
+
+/** What axe objects to, as `rule: selector`. */
+async function objections(): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze()
+  return violations.flatMap(v =>
+    v.nodes.slice(0, 6).map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
+  )
+}
+
+/** Its name, its strokes, and what is there once it is. */
+const VIEWS: [string, string, string][] = [
+  ['the Map', 'v m', '[data-channel=kora]'],
+  ['Crosspoints', 'v x', '[data-cell]'],
+  ['Cost', 'v o', '.view .share, .view table, .view button'],
+  ['Sources', 'v s', '[data-track=kora]'],
+  ['the Rig', 'v r', '.view svg'],
+  ['Passes', 'v p', '.view button'],
+  ['Over time', 'v t', '.view button']
+]
+const OVER: [string, string][] = [
+  ['a question', 'l e'],
+  ['a choice', 'g o'],
+  ['the proposal', 'n p'],
+  ['new channels', 'n c'],
+  ['templates', 't e'],
+  ['words for families', 'f w'],
+  ['tempo', 't m'],
+  ['the table of crosspoints', 't c'],
+  ['moved gain', 'm g'],
+  ['duplicates', 'd u'],
+  ['help', '?']
+]
+
+describe.each(['paper', 'dim'])('in the %s theme', theme => {
+  beforeAll(async () => {
+    const isDim = () => page.evaluate(() => document.documentElement.dataset.theme === 'dim')
+    if ((await isDim()) !== (theme === 'dim')) await keys(page, 'v d')
+  })
+
+  it.each(VIEWS)('%s has nothing that axe objects to', async (_, strokes, there) => {
+    await keys(page, strokes)
+    await page.waitForSelector(there)
+    expect(await objections()).toEqual([])
+  })
+
+  it('the Rail with an open slot has nothing that axe objects to', async () => {
+    await keys(page, 'v m')
+    await page.waitForSelector('[data-channel=kora]')
+    await pick(page, 'choir')
+    await keys(page, 'o r')
+    await page.locator('.rail [data-slot]').first().click()
+    const found = await objections()
+    await page.keyboard.press('Escape')
+    await page.keyboard.press('Escape')
+    expect(found).toEqual([])
+  })
+
+  it.each(OVER)('over the view, %s has nothing that axe objects to', async (_, strokes) => {
+    if (!new URL(page.url()).searchParams.get('sel')) await pick(page, 'kora')
+    await keys(page, strokes)
+    await page.locator('#ask-field, .el-dialog').filter({ visible: true }).first().waitFor()
+    const found = await objections()
+    await page.keyboard.press('Escape')
+    await expect.poll(() => page.locator('#ask-field, .el-dialog').filter({ visible: true }).count()).toBe(0)
+    expect(found).toEqual([])
+  })
+})
