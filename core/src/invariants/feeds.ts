@@ -35,7 +35,10 @@ function wrongEnds(session: Session, feed: Feed): Breach | null {
   for (const end of ALL_ENDS) {
     const wanted = ENDS[feed.kind].includes(end)
     if (wanted !== has(feed, end))
-      return say(wanted ? `lacks ${END_WORDS[end]}` : `has ${END_WORDS[end]}, which a ${feed.kind} feed cannot have`, [])
+      return say(
+        wanted ? `lacks ${END_WORDS[end]}` : `has ${END_WORDS[end]}, which a ${feed.kind} feed cannot have`,
+        []
+      )
   }
   if (new Set(feed.ports).size < feed.ports.length) return say('names a port twice', feed.ports)
   const wants = feed.kind === 'port' ? 'out' : 'in'
