@@ -1,4 +1,4 @@
-// Reverb by impulse response: against direct convolution, against its own decay, and with responses that cannot be used.
+// Reverb by impulse response: against direct convolution, its own decay, and with responses that cannot be used.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { compile } from '../compile/compile'
