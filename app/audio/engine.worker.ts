@@ -164,12 +164,18 @@ async function goTo(frame: number, mine: number): Promise<number> {
   const machineFrame = frame + heard!.latency
   const block = Math.floor(machineFrame / BLOCK) * BLOCK
   await heard!.runTo(
-    block,
+    Math.floor(frame / BLOCK) * BLOCK,
     share => tell({ kind: 'runningIn', share }),
     () => mine !== serial
   )
   values = readouts(heard!.machine, heard!.plan.ops)
   heard!.mark()
+  // Channels are ahead of the ears by the latency: what peaks in between belongs to the first block that is heard.
+  early = values.map(() => 0)
+  while (mine === serial && heard!.machine.frame < block) {
+    await heard!.block()
+    values.forEach((v, i) => (early![i] = Math.max(early![i], v.read())))
+  }
   return machineFrame - block
 }
 
@@ -289,12 +295,19 @@ async function write(skip: number, tail: Float32Array[] | null): Promise<void> {
   } while (tail && faded < CROSS)
 }
 
+let early: number[] | null = null
+const isPeak = (key: string) => !key.startsWith('gain/') && !key.startsWith('rms/')
+
 function meters(position: number): void {
   const at = meterSlot(position)
   const now = loudness.now()
   ring.meters[at] = now.momentaryLufs
   ring.meters[at + 1] = now.truePeakDb
-  for (let i = 0; i < values.length && i + 2 < METER_VALUES; i++) ring.meters[at + 2 + i] = values[i].read()
+  for (let i = 0; i < values.length && i + 2 < METER_VALUES; i++) {
+    const { key, read } = values[i]
+    ring.meters[at + 2 + i] = early && isPeak(key) ? Math.max(early[i], read()) : read()
+  }
+  early = null
 }
 
 async function renderOffline({ serial: id, tap, from, frames }: Extract<ToEngine, { kind: 'render' }>): Promise<void> {
