@@ -30,12 +30,14 @@ export function useLayers() {
     { isOpen: () => ask.question !== null, close: () => ask.close(null), covers: true },
     { ...shut('sheet'), covers: true },
     { isOpen: () => shell.helpOpen, close: () => (shell.helpOpen = false), covers: true },
-    { isOpen: () => notices.list.length > 0, close: notices.dismissNewest, covers: false },
     { isOpen: () => shell.checksOpen, close: () => (shell.checksOpen = false), covers: false },
     { isOpen: () => shell.stroke !== '', close: () => (shell.stroke = ''), covers: false },
     { ...shut('openSlot'), covers: false },
     { ...shut('openNotes'), covers: false },
     { ...shut('railOf'), covers: false },
+    { isOpen: () => selection.filter !== '', close: () => (selection.filter = ''), covers: false },
+    // A word at the side does not take Escape from what one works on.
+    { isOpen: () => notices.list.length > 0, close: notices.dismissNewest, covers: false },
     { isOpen: () => selection.list.length > 0, close: selection.clear, covers: false }
   ]
   return {
