@@ -19,11 +19,9 @@ const isTyping = (e: KeyboardEvent) => {
     (t.tagName === 'INPUT' && !['checkbox', 'radio', 'range', 'button'].includes((t as HTMLInputElement).type))
   )
 }
-/** A list that a control has opened: Escape is that control's. */
-const hasOpenList = () =>
-  [...document.querySelectorAll<HTMLElement>('.el-popper[aria-hidden="false"], .el-select__popper')].some(
-    p => p.offsetParent !== null || p.getClientRects().length > 0
-  )
+/** A list that what has the focus has opened: Escape is its own. */
+const hasOpenList = (target: EventTarget | null) =>
+  target instanceof Element && target.closest('[aria-expanded="true"], .el-popper[aria-hidden="false"]') !== null
 
 /** @param view changes where another view takes the place of this one */
 export function useKeys(view: () => unknown): void {
@@ -78,7 +76,7 @@ export function useKeys(view: () => unknown): void {
 
   function press(e: KeyboardEvent): void {
     if (e.key === 'Escape') {
-      if (e.defaultPrevented || hasOpenList()) return
+      if (e.defaultPrevented || hasOpenList(e.target)) return
       e.preventDefault()
       if (isTyping(e) && !layers.isCovered()) (e.target as HTMLElement).blur()
       else layers.closeTopmost()
