@@ -1,8 +1,7 @@
 <script setup lang="ts">
 // A session: views across the top, Path at the right, transport below.
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from '#imports'
-import { isNavigationFailure, NavigationFailureType } from 'vue-router'
 import { VIEWS } from '~/components/shell/views'
 import { useKeys } from '~/keyboard/keys'
 import { useImports } from '~/stores/imports'
@@ -51,13 +50,17 @@ function sayInAddress(): void {
     void router.replace({ query: { ...route.query, sel: sel || undefined } })
 }
 watch(() => selection.list.join(','), sayInAddress)
+let goal = ''
 const unhook = [
-  router.beforeEach(() => {
+  router.beforeEach(to => {
     moving = true
+    goal = to.fullPath
   }),
-  // A way that was given up for a newer one leaves that one still going.
-  router.afterEach((_, __, failure) => {
-    moving = isNavigationFailure(failure, NavigationFailureType.cancelled)
+  // A way that was given up leaves the newer one still going; what was selected meanwhile is said at its end.
+  router.afterEach(to => {
+    if (to.fullPath !== goal) return
+    moving = false
+    void nextTick(sayInAddress)
   })
 ]
 onBeforeUnmount(() => unhook.forEach(u => u()))
