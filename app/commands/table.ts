@@ -282,6 +282,13 @@ export function commands(): Command[] {
   ]
 }
 
+/** Commands under the names of their groups, in the order of the table. */
+export function grouped(list: readonly Command[]): [group: string, commands: Command[]][] {
+  const groups = new Map<string, Command[]>()
+  for (const c of list) groups.set(c.group, [...(groups.get(c.group) ?? []), c])
+  return [...groups]
+}
+
 /** Keys of one stroke, as the platform has them. */
 export const PLAIN_KEYS = [
   ['Space', 'play, stop'],

@@ -23,52 +23,40 @@ export function wantsPress(target: EventTarget | null): boolean {
 
 export function useFocusHome(changes: WatchSource[]): { settle(): void } {
   let last: HTMLElement | null = null
-  const focused = (e: FocusEvent) => {
-    const target = e.target as HTMLElement
-    // A field that was left is not where one goes on.
-    if (!target.closest(`${OVER}, input:not([type="checkbox"]), textarea`)) last = target
-  }
-  const pointed = () => {
-    byPointer = true
-  }
-  const keyed = (e: KeyboardEvent) => {
-    if (e.key === 'Tab' || e.key.startsWith('Arrow')) byPointer = false
-  }
+  let isPointerDown = false
+  const listeners: [keyof WindowEventMap, (e: Event) => void][] = [
+    [
+      'focusin',
+      e => {
+        // A script that gives the focus is a hand on the keyboard.
+        if (!isPointerDown) byPointer = false
+        const target = e.target as HTMLElement
+        // A field that was left is not where one goes on.
+        if (!target.closest(`${OVER}, input:not([type="checkbox"]), textarea`)) last = target
+      }
+    ],
+    ['pointerdown', () => (isPointerDown = byPointer = true)],
+    ['pointerup', () => setTimeout(() => (isPointerDown = false), 0)],
+    [
+      'keydown',
+      e => {
+        const { key } = e as KeyboardEvent
+        if (key === 'Tab' || key.startsWith('Arrow')) byPointer = false
+      }
+    ]
+  ]
   const isLost = () => document.activeElement === null || document.activeElement === document.body
   function settle(): void {
     void nextTick(() =>
       requestAnimationFrame(() => {
         if (!isLost()) return
         const home = last?.isConnected && last.offsetParent ? last : document.querySelector<HTMLElement>(HOME)
-        byPointer = true
         home?.focus({ preventScroll: true })
       })
     )
   }
   watch(changes, settle)
-  // A script that gives the focus is a hand on the keyboard.
-  const given = () => {
-    if (!isPointerDown) byPointer = false
-  }
-  let isPointerDown = false
-  const down = () => {
-    isPointerDown = true
-    pointed()
-  }
-  const up = () => setTimeout(() => (isPointerDown = false), 0)
-  onMounted(() => {
-    window.addEventListener('focusin', given, true)
-    window.addEventListener('focusin', focused)
-    window.addEventListener('pointerdown', down, true)
-    window.addEventListener('pointerup', up, true)
-    window.addEventListener('keydown', keyed, true)
-  })
-  onBeforeUnmount(() => {
-    window.removeEventListener('focusin', given, true)
-    window.removeEventListener('focusin', focused)
-    window.removeEventListener('pointerdown', down, true)
-    window.removeEventListener('pointerup', up, true)
-    window.removeEventListener('keydown', keyed, true)
-  })
+  onMounted(() => listeners.forEach(([kind, hear]) => window.addEventListener(kind, hear, true)))
+  onBeforeUnmount(() => listeners.forEach(([kind, hear]) => window.removeEventListener(kind, hear, true)))
   return { settle }
 }

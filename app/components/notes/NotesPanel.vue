@@ -13,12 +13,14 @@ import { useNotes } from '~/stores/notes'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
+import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ channel: string }>()
 const store = useSession(),
   shell = useShell(),
   notes = useNotes(),
+  strips = useStrips(),
   ask = useAsk(),
   transport = useTransport(),
   notices = useNotices()
@@ -83,14 +85,7 @@ async function start(p: Phrase): Promise<void> {
   notes.set(p, { startBeat: (Number(m[1]) - 1) * bar.value + Number(m[2] ?? 1) - 1 })
 }
 async function level(p: Phrase): Promise<void> {
-  const levelDb = await askNumber({
-    title: `Level of “${p.name}”`,
-    unit: 'dB',
-    min: -150,
-    max: 48,
-    silence: true,
-    initial: p.levelDb
-  })
+  const levelDb = await strips.askDb(`Level of “${p.name}”`, p.levelDb)
   if (levelDb !== undefined) notes.set(p, { levelDb })
 }
 function length(p: Phrase, beats: number): void {

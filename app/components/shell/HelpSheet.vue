@@ -1,16 +1,11 @@
 <script setup lang="ts">
 // Every key and what it does, made from the table of commands.
 import { computed } from 'vue'
-import { commands, PLAIN_KEYS } from '~/commands/table'
+import { commands, grouped, PLAIN_KEYS } from '~/commands/table'
 import { useShell } from '~/stores/shell'
 
 const shell = useShell()
-const groups = computed(() => [...grouped()])
-function grouped(): Map<string, ReturnType<typeof commands>> {
-  const m = new Map<string, ReturnType<typeof commands>>()
-  for (const c of commands()) m.set(c.group, [...(m.get(c.group) ?? []), c])
-  return m
-}
+const groups = computed(() => grouped(commands()))
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 // The verbs for a channel, where it was pointed at: by the right button, a long press or the menu key. Made from the
 // table of commands.
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { commands, type Command } from '~/commands/table'
+import { commands, grouped, type Command } from '~/commands/table'
 import { useMenu } from '~/stores/menu'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -11,11 +11,7 @@ const menu = useMenu(),
   selection = useSelection(),
   store = useSession()
 const list = ref<HTMLElement>()
-const groups = computed(() => {
-  const found = new Map<string, Command[]>()
-  for (const c of commands().filter(c => c.on)) found.set(c.group, [...(found.get(c.group) ?? []), c])
-  return [...found]
-})
+const groups = computed(() => grouped(commands().filter(c => c.on)))
 const title = computed(() => {
   const only = selection.list.length === 1 ? store.session?.channel[selection.list[0]!] : undefined
   return only?.name ?? `${selection.list.length} channels`

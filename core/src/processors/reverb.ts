@@ -29,7 +29,7 @@ const magnitude = ([b0, b1, a1]: Shelf, c: number): number =>
 
 const ROUNDS = 24
 /** Shares of the way from plain plateaus to those that make the centres right, where all of it would ring for ever. */
-const SHARES = [1, 0.75, 0.5, 0.25, 0]
+const SHARES = [1, 0.75, 0.5, 0.25]
 /** Cosines of ω from 0 Hz to half the rate, closer together at the bottom. */
 const EVERYWHERE = Array.from({ length: 28 }, (_, i) => cos(PI * pow(10, -i / 7)))
 
