@@ -14,6 +14,7 @@ import { WaitingShelf } from '../app/session/waiting'
 import type { Answer, Wire } from '../app/session/wire'
 import { connectStore, type Sql } from '../server/store/connect'
 import { editsSince, postEdit, withEdits, type Stored } from '../server/store/edits'
+import { readLog } from '../server/store/log'
 import { KnownSessions } from '../server/store/knownSessions'
 import { createSession, loadSession } from '../server/store/sessions'
 
@@ -70,25 +71,32 @@ class Process {
     private readonly sql: Sql,
     private readonly faulty: Sql,
     private readonly id: string,
-    private readonly acknowledged: Set<string>
+    private readonly acknowledged: Set<string>,
+    private readonly hand: string
   ) {}
 
   get wire(): Wire {
     return {
       load: asked => loadSession(this.sql, this.id, asked),
-      post: async ({ base, era, gesture, client, edit }) => {
+      post: async ({ base, era, gesture, client, edit, reverts }) => {
         // As on a real wire: what arrives is a copy.
         const sent = JSON.parse(JSON.stringify(edit)) as typeof edit
-        const answer = await postEdit(this.faulty, this.id, { base, era }, sent, { gesture, client }, this.cache).catch(
-          (error: Error & { code?: string }) => {
-            if (error instanceof Refusal || error instanceof Broken) throw error
-            throw Object.assign(new Error(`the server failed: ${error.message}`), { cause: error })
-          }
-        )
+        const answer = await postEdit(
+          this.faulty,
+          this.id,
+          { base, era },
+          sent,
+          { gesture, client, reverts },
+          this.cache
+        ).catch((error: Error & { code?: string }) => {
+          if (error instanceof Refusal || error instanceof Broken) throw error
+          throw Object.assign(new Error(`the server failed: ${error.message}`), { cause: error })
+        })
         if (answer.done) this.acknowledged.add(gesture)
         return structuredClone(answer) as Answer
       },
-      since: async (base, era) => structuredClone(await editsSince(this.sql, this.id, { base, era })) as Answer
+      since: async (base, era) => structuredClone(await editsSince(this.sql, this.id, { base, era })) as Answer,
+      readLog: async before => readLog(this.sql, this.id, this.hand, before)
     }
   }
 }
@@ -112,7 +120,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
   )
   const acknowledged = new Map([id, other].map(s => [s, new Set<string>()]))
   const processes = (session: string) =>
-    [0, 1].map(() => new Process(sql, breaking.faulty, session, acknowledged.get(session)!))
+    [0, 1].map(() => new Process(sql, breaking.faulty, session, acknowledged.get(session)!, `c${seed}`))
   const servers = new Map([id, other].map(s => [s, processes(s)]))
   const shelf = new MemoryShelf()
   const links: SessionLink[] = [],
@@ -126,7 +134,12 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
   const wireOf = (session: string): Wire => {
     const either = () => dice.pick(servers.get(session)!).wire
     return badNetwork(
-      { load: a => either().load(a), post: b => either().post(b), since: (b, e) => either().since(b, e) },
+      {
+        load: a => either().load(a),
+        post: b => either().post(b),
+        since: (b, e) => either().since(b, e),
+        readLog: b => either().readLog(b)
+      },
       {
         chance: (p: number) => dice.chance(p === faultiness ? faultiness : p),
         below: (n: number) => dice.below(n)

@@ -474,8 +474,9 @@ describe('a bare session', () => {
     ] as const) {
       await keys(at, 'n c')
       await at.fill('input[data-pattern]', pattern)
-      await at.fill('.el-input-number input', String(n))
-      await at.keyboard.press('Tab')
+      await at.locator('[data-count] .shown').click()
+      await at.fill('[data-count] input', String(n))
+      await at.keyboard.press('Enter')
       await at.click('[data-do]')
       await saved(at)
     }

@@ -100,6 +100,12 @@ const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) =>
         ? { id: `j-${process.pid}-${n}`, kind: 'print', label: 'x', args: { items: [printItem('nobody')], seed: 1 } }
         : { id: `j-${process.pid}-${n}`, kind: 'ping', label: 'x', args: { loop: 'nobody' } }
   }),
+  'sessions/[id]/log.get': id => ({ method: 'GET', path: `/api/sessions/${id}/log?hand=x&before=9` }),
+  'sessions/[id]/restore.post': (_, __, n) => ({
+    method: 'POST',
+    path: `/api/sessions/made-${process.pid}-${n}/restore`
+  }),
+  'removed.get': () => ({ method: 'GET', path: '/api/removed' }),
   'sessions/[id]/package.get': id => ({ method: 'GET', path: `/api/sessions/${id}/package` }),
   'sessions/[id]/tracks.post': (id, _, n, dice) => ({
     method: 'POST',

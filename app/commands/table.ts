@@ -2,6 +2,7 @@
 // made from this table.
 import { goTo } from '~/stores/goTo'
 import { useFinding } from '~/stores/finding'
+import { useFolding } from '~/stores/folding'
 import { useGestures } from '~/stores/gestures'
 import { useListening } from '~/stores/listening'
 import { useMovement } from '~/stores/movement'
@@ -225,6 +226,13 @@ export function commands(): Command[] {
     { keys: 'h o', label: 'Hear in mono, or not', group: 'Listening', run: () => useListening().toggleMono() },
     { keys: 'h d', label: 'Output device…', group: 'Listening', run: () => useListening().askDevice() },
     { keys: 'h m', label: 'Hear the next main', group: 'Listening', run: transport.hearNextMain },
+    {
+      keys: 'f b',
+      label: 'Fold or unfold the bundle of this',
+      group: 'Finding',
+      on: 'selection',
+      run: () => useFolding().toggleOf(s.list)
+    },
     { keys: 's f', label: 'Select all that feed this', group: 'Finding', on: 'selection', run: finding.selectFeeders },
     {
       keys: 's u',
@@ -275,7 +283,16 @@ export function commands(): Command[] {
         shell.checksOpen = !shell.checksOpen
       }
     },
+    {
+      keys: 'v h',
+      label: 'What was done: the list, and back to any step',
+      group: 'Views',
+      run: () => {
+        shell.historyOpen = !shell.historyOpen
+      }
+    },
     { keys: 'v f', label: 'Fold or unfold Path', group: 'Views', run: shell.togglePath },
+    { keys: 'v b', label: 'Fold or unfold all bundles', group: 'Views', run: () => useFolding().toggleAll() },
     { keys: 'v w', label: 'Wide or compact strips', group: 'Views', run: shell.toggleCompact },
     { keys: 'v l', label: 'Let the view follow the selection, or stay', group: 'Views', run: shell.toggleFollows },
     { keys: 'v d', label: 'Paper or Dim room', group: 'Views', run: theme.toggle }
@@ -293,7 +310,11 @@ export function grouped(list: readonly Command[]): [group: string, commands: Com
 export const PLAIN_KEYS = [
   ['Space', 'play, stop'],
   ['Escape', 'leave, clear'],
-  ['← → ↑ ↓', 'move; on a level, change it'],
+  ['← → ↑ ↓', 'move; on a number, change it'],
+  ['Ctrl ← → ↑ ↓', 'on the Map: move and leave the selection'],
+  ['Ctrl Space', 'on the Map: add to the selection, or take from it'],
+  ['Alt ↑ ↓', 'on the Map: level of what is selected'],
+  ['Alt ← →', 'on a slot in the rail: move it, also across the fader'],
   ['Enter', 'open the rail'],
   ['Ctrl Z', 'undo'],
   ['Ctrl Shift Z', 'redo'],

@@ -39,6 +39,7 @@ export function useKeys(view: () => unknown): void {
     () => shell.sheet,
     () => shell.helpOpen,
     () => shell.checksOpen,
+    () => shell.historyOpen,
     () => shell.railOf,
     () => shell.openSlot,
     () => shell.openNotes,

@@ -30,6 +30,7 @@ export function useLayers() {
     { isOpen: () => ask.question !== null, close: () => ask.close(null), covers: true },
     { ...shut('sheet'), covers: true },
     { isOpen: () => shell.helpOpen, close: () => (shell.helpOpen = false), covers: true },
+    { isOpen: () => shell.historyOpen, close: () => (shell.historyOpen = false), covers: false },
     { isOpen: () => shell.checksOpen, close: () => (shell.checksOpen = false), covers: false },
     { isOpen: () => shell.stroke !== '', close: () => (shell.stroke = ''), covers: false },
     { ...shut('openSlot'), covers: false },

@@ -1,14 +1,25 @@
 // The link's parts as the browser has them: requests that end, locks by which pages know of one another.
 import { api, Failed } from '~/stores/api'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import type { Answer, Failure, Loaded, Wire } from './wire'
+import type { Answer, Failure, Loaded, Log, Wire } from './wire'
 
 /** A request that takes longer is asked again, under the same gesture. */
 const PATIENCE_MS = 30_000
 /** Of more gestures than this one does not ask in an address. */
 const MOST_ASKED = 200
 
-export function httpWire(session: string): Wire {
+/**
+ * Names this browser's hand: the names of its pages begin with it, so that what it did is its own after a reload too.
+ */
+export function ownHand(shelf: Pick<Storage, 'getItem' | 'setItem'>): string {
+  const kept = shelf.getItem('nullet hand')
+  if (kept && /^[a-z0-9]{1,12}$/.test(kept)) return kept
+  const made = Math.random().toString(36).slice(2, 12)
+  shelf.setItem('nullet hand', made)
+  return made
+}
+
+export function httpWire(session: string, hand: string): Wire {
   const path = `/api/sessions/${encodeURIComponent(session)}`
   const signal = () => AbortSignal.timeout(PATIENCE_MS)
   return {
@@ -17,7 +28,10 @@ export function httpWire(session: string): Wire {
         signal: signal()
       }),
     post: body => api<Answer>(`${path}/edits`, { body, signal: signal() }),
-    since: (base, era) => api<Answer>(`${path}/edits?base=${base}&era=${encodeURIComponent(era)}`, { signal: signal() })
+    since: (base, era) =>
+      api<Answer>(`${path}/edits?base=${base}&era=${encodeURIComponent(era)}`, { signal: signal() }),
+    readLog: before =>
+      api<Log>(`${path}/log?hand=${hand}${before === undefined ? '' : `&before=${before}`}`, { signal: signal() })
   }
 }
 

@@ -7,6 +7,11 @@ export interface Step {
   changes: readonly RowChange[]
 }
 
+/** A step as the log has it. */
+export interface Recalled extends Step {
+  reverts: string | null
+}
+
 const MOST = 200
 
 export class History {
@@ -22,6 +27,35 @@ export class History {
   /** A gesture that the server carried out for this page: an import, a print. What was taken back stays. */
   arrived(step: Step): void {
     this.undos = [...this.undos.slice(1 - MOST), step]
+  }
+
+  /**
+   * What the log knows of one's own gestures before this page was there: they lie under what this page has done. One
+   * that was taken back can be made again as long as nothing was done since.
+   * @param entries one's own, the oldest first
+   */
+  recall(entries: readonly Recalled[]): void {
+    const undos: Step[] = []
+    let redos: Step[] = []
+    for (const { gesture, label, changes, reverts } of entries) {
+      if (!reverts) {
+        undos.push({ gesture, label, changes })
+        redos = []
+        continue
+      }
+      for (const [from, to] of [
+        [undos, redos],
+        [redos, undos]
+      ] as const) {
+        const at = from.findIndex(s => s.gesture === reverts)
+        if (at < 0) continue
+        const [back] = from.splice(at, 1)
+        to.push({ gesture, label: back!.label, changes })
+        break
+      }
+    }
+    if (!this.undos.length && !this.redos.length) this.redos = redos
+    this.undos = [...undos, ...this.undos].slice(-MOST)
   }
 
   /** What a gesture really changed, as the server says; edits of others may have come in between. */

@@ -57,6 +57,7 @@ function faulty(server: MemoryServer, faults: ((ask: () => Promise<never>) => Pr
   return {
     load: asked => server.load(asked),
     since: (b, e) => server.since(b, e),
+    readLog: () => server.readLog(),
     post: body => {
       const fault = faults.shift()
       const ask = () => server.post(body)
@@ -458,5 +459,65 @@ describe('taking back', () => {
     await link.settled()
     expect(link.session!.channel.drums).toBe(row)
     expect(withChanges(small(), server.log[0]!.changes)).toEqual(server.session)
+  })
+})
+
+describe('what a hand did before', () => {
+  it('can be taken back and made again by its next page, in order', async () => {
+    const server = new MemoryServer(small()),
+      begin = server.session
+    const { link } = page(server, { client: 'hand-a' })
+    await link.open()
+    link.apply(level(['drums'], -3))
+    link.apply(fields('low', { muted: true }))
+    link.apply(level(['drums'], -2))
+    link.takeBack('undo')
+    await link.settled()
+    server.store('other/1', 'other-1', fields('low', { colour: 3 }))
+    const next = page(server, { client: 'hand-b' }).link
+    await next.open()
+    await next.settled()
+    const labels = link.history.undos.map(s => s.label)
+    expect(next.history.undos.map(s => s.label)).toEqual(labels)
+    next.takeBack('redo')
+    expect(next.session!.channel.drums!.levelDb).toBe(-5)
+    for (let i = 0; i < 3; i++) expect(next.takeBack('undo')).toBe(true)
+    expect(next.takeBack('undo')).toBe(false)
+    await next.settled()
+    expect(server.session.channel.drums).toEqual(begin.channel.drums)
+    // What somebody else did stays.
+    expect(server.session.channel.low).toEqual({ ...begin.channel.low, colour: 3 })
+  })
+
+  it('is nothing of somebody else’s, and nothing at all where the log is not to be had', async () => {
+    const server = new MemoryServer(small())
+    server.store('x/1', 'hand-x', fields('low', { muted: true }))
+    const stranger = page(server, { client: 'other-1' }).link
+    await stranger.open()
+    await stranger.settled()
+    expect(stranger.history.undos).toEqual([])
+    const cut = page({ ...faulty(server, []), readLog: lostRequest }, { client: 'hand-y' }).link
+    await cut.open()
+    await cut.settled()
+    expect(cut.history.undos).toEqual([])
+    expect(cut.session!.channel.low!.muted).toBe(true)
+  })
+
+  it('is told once, also what waited and is stored by the next page', async () => {
+    const server = new MemoryServer(small()),
+      shelf = new MemoryShelf()
+    const away: Wire = { ...faulty(server, []), post: lostRequest }
+    const first = page(away, { client: 'hand-a', shelf })
+    await first.link.open()
+    first.link.apply(level(['drums'], -3))
+    first.link.close()
+    await first.link.settled()
+    const next = page(server, { client: 'hand-b', shelf }).link
+    await next.open()
+    await next.settled()
+    expect(next.history.undos.map(s => s.gesture)).toEqual(['hand-a/1'])
+    next.takeBack('undo')
+    await next.settled()
+    expect(server.session.channel.drums!.levelDb).toBe(0)
   })
 })

@@ -53,6 +53,7 @@ export class SessionLink {
   private mustLoad = false
   private opened = false
   private running: Promise<void> | null = null
+  private recalling: Promise<void> | null = null
   private closed = false
   private tries = 0
   /** The gesture that was posted last. */
@@ -80,7 +81,8 @@ export class SessionLink {
   async open(): Promise<void> {
     const { kept, release } = await this.parts.shelf.left()
     const left = kept.flatMap(k => k.edits)
-    left.forEach(e => this.own.add(e.gesture))
+    // What waits arrives as this page's own when it is stored; what takes something back is no step of its own.
+    left.filter(e => e.reverts).forEach(e => this.own.add(e.gesture))
     await this.load(
       left.map(e => e.gesture),
       stored => {
@@ -94,6 +96,23 @@ export class SessionLink {
     release()
     this.opened = true
     this.go()
+    this.recalling = this.recall()
+  }
+
+  /** What this browser's hand did before this page was there can be taken back too. Without the log: it cannot. */
+  private async recall(): Promise<void> {
+    const log = await this.parts.wire.readLog().catch(() => null)
+    if (!log || log.era !== this.era || this.closed) return
+    const entries = log.entries.toReversed(),
+      // What came before a step whose changes are not known here cannot be told from it.
+      from = entries.findLastIndex(e => this.isOwn(e.client) && !e.changes) + 1
+    const before = entries.slice(from).filter(e => this.isOwn(e.client) && !this.own.has(e.gesture))
+    before.forEach(e => this.own.add(e.gesture))
+    this.history.recall(before.map(e => ({ ...e, changes: e.changes! })))
+    this.parts.events.changed()
+  }
+  private isOwn(client: string): boolean {
+    return client.split('-')[0] === this.parts.client.split('-')[0]
   }
 
   /** Nothing is told any more. What waits is still sent; what cannot be is left for whoever opens the session next. */
@@ -109,6 +128,7 @@ export class SessionLink {
 
   /** Resolves when nothing is under way: everything is stored, or the server is away and the page closed. */
   async settled(): Promise<void> {
+    await this.recalling
     while (this.running) await this.running
   }
 
@@ -249,7 +269,8 @@ export class SessionLink {
       era: this.era,
       gesture: first.gesture,
       client: this.parts.client,
-      edit: first.edit
+      edit: first.edit,
+      reverts: first.reverts
     })
     this.tries = 0
     const agrees = this.take(answer, first)

@@ -5,7 +5,7 @@ import { changesHash } from '@nullet/core/session/changesHash'
 import type { Dice } from '@nullet/core/testing/generated'
 import type { Session } from '@nullet/core/session/session'
 import type { Shelf } from './waiting'
-import type { Answer, Failure, Post, StoredEdit, Wire } from './wire'
+import type { Answer, Failure, Log, Post, StoredEdit, Wire } from './wire'
 
 export class Lost extends Error {}
 export class Broken extends Error {}
@@ -22,6 +22,8 @@ export const failureOf = (error: unknown): Failure =>
 /** The server's side of the protocol over one session in memory. */
 export class MemoryServer implements Wire {
   readonly log: StoredEdit[] = []
+  /** Which gesture took back which. */
+  private readonly reverts = new Map<string, string>()
   requests = 0
   constructor(
     public session: Session,
@@ -41,12 +43,13 @@ export class MemoryServer implements Wire {
     })
   }
 
-  async post({ base, era, gesture, client, edit }: Post): Promise<Answer> {
+  async post({ base, era, gesture, client, edit, reverts }: Post): Promise<Answer> {
     this.requests++
     if (era !== this.era || base > this.revision) throw new Refusal('ahead', 'load anew')
     const done = this.log.some(e => e.gesture === gesture)
     if (done || base !== this.revision) return { edits: structuredClone(this.log.slice(base)), era, done }
     this.store(gesture, client, edit)
+    if (reverts) this.reverts.set(gesture, reverts)
     return { edits: structuredClone(this.log.slice(base)), era, done: true }
   }
 
@@ -67,6 +70,15 @@ export class MemoryServer implements Wire {
     this.requests++
     if (era !== this.era || base > this.revision) return { edits: [], era: this.era, reload: true }
     return { edits: structuredClone(this.log.slice(base)), era }
+  }
+
+  async readLog(): Promise<Log> {
+    const entries = this.log.map(e => ({
+      ...structuredClone(e),
+      madeAt: '',
+      reverts: this.reverts.get(e.gesture) ?? null
+    }))
+    return { era: this.era, entries: entries.reverse() }
   }
 }
 
@@ -96,7 +108,8 @@ export function badNetwork(server: Wire, dice: Dice, faultiness: number, late: (
   return {
     load: asked => through(() => server.load(asked)),
     post: body => through(() => server.post(body)),
-    since: (base, era) => through(() => server.since(base, era))
+    since: (base, era) => through(() => server.since(base, era)),
+    readLog: before => through(() => server.readLog(before))
   }
 }
 

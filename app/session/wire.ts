@@ -19,6 +19,21 @@ export interface StoredEdit {
   client: string
 }
 
+/** What was done, as people read it; of one's own hand with its changes, so that it can be taken back. */
+export interface LogEntry {
+  revision: number
+  label: string
+  gesture: string
+  client: string
+  madeAt: string
+  reverts: string | null
+  changes?: RowChange[]
+}
+export interface Log {
+  era: string
+  /** The newest first. */ entries: LogEntry[]
+}
+
 /** What came after a base; `done`: the gesture that was posted is stored. */
 export interface Answer {
   edits: StoredEdit[]
@@ -33,6 +48,7 @@ export interface Post {
   gesture: string
   client: string
   edit: EditMessage
+  /** The gesture that this one takes back or makes again. */ reverts?: string
 }
 
 export interface Wire {
@@ -40,6 +56,8 @@ export interface Wire {
   load(asked: readonly string[]): Promise<Loaded>
   post(body: Post): Promise<Answer>
   since(base: number, era: string): Promise<Answer>
+  /** @param before the revision from which on nothing is asked */
+  readLog(before?: number): Promise<Log>
 }
 
 /**

@@ -1,36 +1,30 @@
 // Asks for a number: with units and sums, its range named, and what cannot be read said beside the field.
-import { MINUS } from '~/words/format'
-import { numberFault, readNumber, type Range } from '~/words/number'
+import { rangeText, read, typed, type Quantity } from '~/numbers/quantity'
 import { useAsk } from './ask'
 
-export interface NumberQuestion extends Range {
-  title: string
-  initial?: number | null
+export interface NumberQuestion extends Quantity {
+  /** What it is now; nothing stands in the field when left out. */
+  value?: number | null
   act?: string
   placeholder?: string
 }
 
-const shown = (v: number | null | undefined): string =>
-  v === undefined ? '' : v === null ? `${MINUS}∞` : String(v).replace('-', MINUS)
-
-/** What the range is, for a field that is empty: “−60 to 12 dB, or −∞”. */
-function rangeText({ unit = '', min, max, silence }: Range): string {
-  const range = min !== undefined && max !== undefined ? `${shown(min)} to ${shown(max)} ${unit}`.trim() : unit
-  return silence ? `${range || 'dB'}, or ${MINUS}∞` : range
-}
-
 /** The number in the question's unit, null for −∞; undefined when nothing was typed. */
 export async function askNumber(question: NumberQuestion): Promise<number | null | undefined> {
+  const range = rangeText(question)
   const text = await useAsk().ask({
-    title: question.title,
+    title: question.label,
     kind: 'text',
     act: question.act,
-    initial: shown(question.initial),
-    placeholder: question.placeholder ?? rangeText(question),
-    note: question.placeholder ? undefined : rangeText(question) || undefined,
-    fault: numberFault(question)
+    initial: question.value === undefined ? '' : typed(question, question.value),
+    placeholder: question.placeholder ?? range,
+    note: question.placeholder ? undefined : range || undefined,
+    fault: answer => {
+      const got = read(question, answer)
+      return 'fault' in got ? got.fault : null
+    }
   })
   if (text === null) return undefined
-  const read = readNumber(text, question)
-  return 'value' in read ? read.value : undefined
+  const got = read(question, text)
+  return 'value' in got ? got.value : undefined
 }

@@ -50,6 +50,8 @@ export const useSelection = defineStore('selection', () => {
   }
 
   const clear = () => set([], null)
+  /** The focus alone, for a hand on the keyboard that selects here and there. */
+  const moveFocus = (id: string) => set(ids.value, id)
   function go(from: typeof past, to: typeof future): void {
     const last = from.value.at(-1)
     if (!last) return
@@ -73,6 +75,7 @@ export const useSelection = defineStore('selection', () => {
     set,
     click,
     clear,
+    moveFocus,
     actOn,
     back: () => go(past, future),
     forward: () => go(future, past)

@@ -6,7 +6,7 @@ import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/m
 import { Network } from '@nullet/core/graph/network'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
-import { failureOf, holdPage, httpWire, pageIsOpen } from '~/session/browser'
+import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
 import { hearServer } from '~/session/events'
 import { Happenings } from '~/session/happenings'
 import type { Step } from '~/session/history'
@@ -18,8 +18,9 @@ type Fields = Record<string, unknown>
 
 export const useSession = defineStore('session', () => {
   const notices = useNotices()
+  const hand = ownHand(localStorage)
   /** Names this page: its gestures begin with it. */
-  const client = Math.random().toString(36).slice(2, 12)
+  const client = `${hand}-${Math.random().toString(36).slice(2, 10)}`
   const id = shallowRef('')
   const session = shallowRef<Session | null>(null)
   const status = shallowRef<Status>('loading')
@@ -72,7 +73,7 @@ export const useSession = defineStore('session', () => {
     close()
     hear()
     const made: SessionLink = new SessionLink({
-      wire: httpWire(which),
+      wire: httpWire(which, hand),
       shelf: new WaitingShelf(localStorage, which, client, pageIsOpen),
       client,
       failureOf,
@@ -129,6 +130,14 @@ export const useSession = defineStore('session', () => {
     tried(() => link?.apply({ verb, args }, options) ?? false)
   const undo = () => tried(() => link?.takeBack('undo') ?? false)
   const redo = () => tried(() => link?.takeBack('redo') ?? false)
+
+  /** Takes back all of one's own down to this gesture, the newest first; stops at the first that cannot be. */
+  function undoTo(gesture: string): void {
+    while (undos.value.some(s => s.gesture === gesture)) if (!undo()) return
+  }
+  function redoTo(gesture: string): void {
+    while (redos.value.some(s => s.gesture === gesture)) if (!redo()) return
+  }
 
   /** Shows rows as a hand moves them; nothing is stored until `apply`. */
   function preview(table: TableName, rowIds: string[], fields: (row: Fields) => Fields): void {
@@ -195,6 +204,10 @@ export const useSession = defineStore('session', () => {
     settled,
     undo,
     redo,
+    undoTo,
+    redoTo,
+    readLog: (before?: number) => httpWire(id.value, hand).readLog(before),
+    hand,
     catchUp,
     nextServerGesture: () => link!.nextServerGesture(),
     onJob: (l: (id: string) => void) => {

@@ -7,6 +7,7 @@ export type PathQuestion = 'silent' | 'without' | 'share'
 
 export const useShell = defineStore('shell', () => {
   const checksOpen = shallowRef(false)
+  const historyOpen = shallowRef(false)
   const helpOpen = shallowRef(false)
   const commandsOpen = shallowRef(false)
   const networkAs = shallowRef<'map' | 'crosspoints' | 'cost'>('map')
@@ -66,6 +67,7 @@ export const useShell = defineStore('shell', () => {
     networkAs,
     passesAs,
     checksOpen,
+    historyOpen,
     helpOpen,
     commandsOpen,
     pathOpen,

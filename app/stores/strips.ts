@@ -5,7 +5,7 @@ import { linkedWith, linkOf, type Linked } from '@nullet/core/session/linked'
 import { seriesNames } from '@nullet/core/session/series'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Channel } from '@nullet/core/session/rows'
-import { pan, readPan } from '~/words/format'
+import { FADER, PAN } from '~/numbers/quantity'
 import { askNumber } from './askNumber'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from './ask'
@@ -20,10 +20,6 @@ import { useShell } from './shell'
 type Switch = 'muted' | 'soloed' | 'safe' | 'parked' | 'ready'
 const LINKED: Linked[] = ['levels', 'mutes', 'solos']
 const LINKED_BY: Partial<Record<Switch, Linked>> = { muted: 'mutes', soloed: 'solos' }
-
-/** Ranges of a fader, and of a trim or a feed. */
-const LEVEL = { unit: 'dB', min: -150, max: 12, silence: true }
-const GAIN = { ...LEVEL, max: 48 }
 
 export const useStrips = defineStore('strips', () => {
   const store = useSession(),
@@ -62,17 +58,19 @@ export const useStrips = defineStore('strips', () => {
     else store.apply('setChannels', { ids: [id], fields: { levelDb: db } })
   }
 
-  // ── asked for ──
+  /** Up or down by so many dB. */
+  function nudge(ids: string[], byDb: number): void {
+    if (ids.length) store.apply('moveLevels', { ids: along(ids, 'levels'), byDb })
+  }
 
-  /** A level that is typed, null for −∞; undefined when it was left. */
-  const askDb = (title: string, initial?: number | null) => askNumber({ title, ...GAIN, initial })
+  // ── asked for ──
 
   async function askLevel(ids: string[]): Promise<void> {
     if (!ids.length) return
     const levelDb = await askNumber({
-      title: `Level of ${names(ids)}`,
-      ...LEVEL,
-      initial: ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined
+      ...FADER,
+      label: `Level of ${names(ids)}`,
+      value: ids.length === 1 ? now().channel[ids[0]!]!.levelDb : undefined
     })
     if (levelDb === undefined) return
     // Several that are given one level are given it; linked ones beside them keep their distance.
@@ -83,7 +81,7 @@ export const useStrips = defineStore('strips', () => {
   async function askLevelBy(ids: string[]): Promise<void> {
     if (!ids.length) return
     const byDb = await askNumber({
-      title: `Move the level of ${names(ids)} by`,
+      label: `Move the level of ${names(ids)} by`,
       unit: 'dB',
       min: -60,
       max: 60,
@@ -94,16 +92,13 @@ export const useStrips = defineStore('strips', () => {
 
   async function askPan(ids: string[]): Promise<void> {
     if (!ids.length) return
-    const text = await ask.ask({
-      title: `Pan of ${names(ids)}`,
-      kind: 'text',
+    const pan = await askNumber({
+      ...PAN,
+      label: `Pan of ${names(ids)}`,
       placeholder: 'L100 … C … R100',
-      initial: ids.length === 1 ? pan(now().channel[ids[0]!]!.pan) : '',
-      fault: typed => (readPan(typed) === null ? `“${typed.trim()}” is not a pan: L100 to R100, or C` : null)
+      value: ids.length === 1 ? now().channel[ids[0]!]!.pan : undefined
     })
-    const placed = text === null ? null : readPan(text)
-    if (placed === null) return
-    store.apply('setChannels', { ids, fields: { pan: placed } })
+    if (typeof pan === 'number') store.apply('setChannels', { ids, fields: { pan } })
   }
 
   async function askColour(ids: string[]): Promise<void> {
@@ -265,7 +260,7 @@ export const useStrips = defineStore('strips', () => {
     toggle,
     clearSolo,
     setLevel,
-    askDb,
+    nudge,
     askLevel,
     askLevelBy,
     askPan,

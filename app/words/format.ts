@@ -50,3 +50,12 @@ export function readPan(text: string): number | null {
   const percent = Number(side[2]!.replace('−', '-').replace(',', '.')) * (/l/i.test(side[1] ?? '') ? -1 : 1)
   return Math.abs(percent) <= 100 ? percent / 100 : null
 }
+
+/** When something was done: the time of today, else the day with it. */
+export function moment(iso: string, now = new Date()): string {
+  const then = new Date(iso),
+    clock = then.toLocaleTimeString('en-GB')
+  return then.toDateString() === now.toDateString()
+    ? clock
+    : `${then.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock.slice(0, 5)}`
+}

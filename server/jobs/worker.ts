@@ -4,6 +4,7 @@ import { Logger, run } from 'graphile-worker'
 import { connectStore, databaseUrl, outliveConnections, watch, within, type Sql } from '../store/connect'
 import { tendJobs } from '../store/jobs'
 import { collectGarbage } from '../store/media'
+import { forgetRemoved } from '../store/sessions'
 import { sweepTemporary } from '../../host/temporary'
 import { task } from './job'
 import { ping } from './ping'
@@ -90,6 +91,12 @@ const tend = async () => {
 }
 await tend()
 setInterval(tend, 2000).unref()
-setInterval(() => void collectGarbage(sql).catch(() => {}), 3600_000).unref()
+setInterval(
+  () =>
+    void forgetRemoved(sql)
+      .then(() => collectGarbage(sql))
+      .catch(() => {}),
+  3600_000
+).unref()
 await runner.promise
 process.exit(0)

@@ -12,6 +12,8 @@ import { readSession, writeChanges } from './rows'
 export interface By {
   gesture: string
   client: string
+  /** The gesture that this one takes back or makes again. */
+  reverts?: string
 }
 
 /** An edit as the log has it. */
@@ -41,7 +43,7 @@ interface Head {
 }
 
 async function lockHead(t: Transaction, id: string): Promise<Head> {
-  const [head] = await t<Head[]>`select revision, era from session_head where id = ${id} for update`
+  const [head] = await t<Head[]>`select revision, era from session_here where id = ${id} for update`
   if (!head) throw noSession(id)
   return head
 }
@@ -108,7 +110,7 @@ export async function editsSince(
   id: string,
   from: { base: number; era: string }
 ): Promise<Omit<Posted, 'done'>> {
-  const [head] = await sql<Head[]>`select revision, era from session_head where id = ${id}`
+  const [head] = await sql<Head[]>`select revision, era from session_here where id = ${id}`
   if (!head) throw noSession(id)
   if (from.era !== head.era || from.base > head.revision) return { edits: [], era: head.era, reload: true }
   return from.base === head.revision ? { edits: [], era: head.era } : missed(sql, id, from.base, head)
@@ -186,7 +188,7 @@ async function applyInside(
   const revision = head.revision + 1,
     hash = changesHash(changes)
   await writeChanges(t, id, changes)
-  await t`insert into edit_log ${t({ sessionId: id, revision, label, ...by, changes: t.json(changes as never), hash })}`
+  await t`insert into edit_log ${t({ sessionId: id, revision, label, ...by, reverts: by.reverts ?? null, changes: t.json(changes as never), hash })}`
   await t`update session_head set revision = ${revision}, updated_at = now() where id = ${id}`
   await t`select pg_notify('nullet_edit', ${JSON.stringify({ session: id, revision })})`
   return { stored: { revision, changes, label, hash, ...by }, left: { session, revision, era: head.era } }

@@ -59,7 +59,7 @@ export async function addJob(
 ): Promise<void> {
   await sql.begin(async t => {
     // The session's row is held, so that it cannot go between this look and the job's own row.
-    const [head] = await t`select 1 from session_head where id = ${job.sessionId} for share`
+    const [head] = await t`select 1 from session_here where id = ${job.sessionId} for share`
     if (!head) throw noSession(job.sessionId)
     const made =
       await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
@@ -76,7 +76,7 @@ export async function readJob(sql: Sql, id: string): Promise<Job | undefined> {
 
 /** The newest first; finished ones of the last day. */
 export async function listJobs(sql: Sql, session: string): Promise<Job[]> {
-  if (!(await sql`select 1 from session_head where id = ${session}`).length) throw noSession(session)
+  if (!(await sql`select 1 from session_here where id = ${session}`).length) throw noSession(session)
   return await sql<Job[]>`
     select ${sql(COLUMNS as never)} from job where session_id = ${session}
       and (ended_at is null or ended_at > now() - interval '1 day') order by made_at desc limit 50`

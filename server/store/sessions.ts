@@ -21,7 +21,7 @@ export async function listSessions(sql: Sql): Promise<SessionSummary[]> {
     select h.id, s.name, h.revision, h.updated_at,
       (select count(*)::int from channel c where c.session_id = h.id and c.kind = 'track') as tracks,
       (select count(*)::int from channel c where c.session_id = h.id and c.kind = 'bus') as buses
-    from session_head h join session s on s.session_id = h.id order by h.updated_at desc`
+    from session_here h join session s on s.session_id = h.id order by h.updated_at desc`
   return found.map(s => ({ ...s, updatedAt: s.updatedAt.toISOString() }))
 }
 
@@ -33,6 +33,7 @@ export async function createSession(sql: Sql | Transaction, id: string, session:
     rows(session, table).map(row => ({ table, id: row.id, before: null, after: row }))
   )
   const make = async (t: Transaction) => {
+    await t`delete from session_head where id = ${id} and removed_at is not null`
     const made = await t`insert into session_head (id) values (${id}) on conflict (id) do nothing returning id`
     if (!made.length) throw new Refusal('idTaken', `There is a session with the id “${id}” already`, [id])
     await writeChanges(t, id, changes)
@@ -40,10 +41,43 @@ export async function createSession(sql: Sql | Transaction, id: string, session:
   await ('begin' in sql ? sql.begin(make) : make(sql))
 }
 
-export const removeSession = (sql: Sql, id: string) => sql`delete from session_head where id = ${id}`
+/** Days for which a session that was removed can be brought back. */
+const KEPT_DAYS = 30
+
+/** Puts it away: nobody finds it any more, and its work ends. It can be brought back for 30 days. */
+export const removeSession = (sql: Sql, id: string) =>
+  sql.begin(async t => {
+    await t`update session_here set removed_at = now() where id = ${id}`
+    await t`delete from job where session_id = ${id} and ended_at is null`
+  })
+
+/** @throws Refusal where nothing of that id was removed */
+export async function restoreSession(sql: Sql, id: string): Promise<void> {
+  const back =
+    await sql`update session_head set removed_at = null where id = ${id} and removed_at is not null returning id`
+  if (!back.length && !(await sessionIsThere(sql, id))) throw noSession(id)
+}
+
+export interface RemovedSession {
+  id: string
+  name: string
+  removedAt: string
+}
+
+/** The newest first. */
+export async function removedSessions(sql: Sql): Promise<RemovedSession[]> {
+  const found = await sql<(RemovedSession & { removedAt: Date })[]>`
+    select h.id, s.name, h.removed_at from session_head h join session s on s.session_id = h.id
+    where h.removed_at is not null order by h.removed_at desc`
+  return found.map(s => ({ ...s, removedAt: s.removedAt.toISOString() }))
+}
+
+/** What has been away for longer than it is kept goes for good. */
+export const forgetRemoved = (sql: Sql) =>
+  sql`delete from session_head where removed_at < now() - make_interval(days => ${KEPT_DAYS})`
 
 export const sessionIsThere = async (sql: Sql, id: string): Promise<boolean> =>
-  (await sql`select 1 from session_head where id = ${id}`).length > 0
+  (await sql`select 1 from session_here where id = ${id}`).length > 0
 
 export interface Loaded {
   session: Session
@@ -55,7 +89,7 @@ export interface Loaded {
 /** @param asked gestures whose answer may have been lost */
 export async function loadSession(sql: Sql, id: string, asked: readonly string[] = []): Promise<Loaded> {
   return (await sql.begin('isolation level repeatable read', async t => {
-    const [head] = await t<{ revision: number; era: string }[]>`select revision, era from session_head where id = ${id}`
+    const [head] = await t<{ revision: number; era: string }[]>`select revision, era from session_here where id = ${id}`
     const session = head && (await readSession(t, id))
     if (!session) throw noSession(id)
     return { session, ...head, stored: asked.length ? await storedGestures(t, id, asked) : [] }

@@ -6,15 +6,14 @@ import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
 import type { Moving } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
+import { placeOf, spoken, stepped, valueAt as valueAtPlace, type Quantity } from '~/numbers/quantity'
 import { time } from '~/words/format'
-import { heightOf, shownValue, stepOf, valueOf } from './laneScale'
 
 const props = defineProps<{
   points: readonly Point[]
   on: boolean
   moving: Moving
-  field: string
-  label: string
+  quantity: Quantity
   rate: number
   from: number
   to: number
@@ -51,9 +50,9 @@ const draft = shallowRef<Point[] | null>(null)
 const held = ref(-1)
 const points = computed(() => draft.value ?? props.points)
 const xOf = (frame: number) => ((frame - props.from) / (props.to - props.from)) * width.value
-const yOf = (value: number | null) => height.value - 3 - heightOf(value, props.moving) * (height.value - 6)
+const yOf = (value: number | null) => height.value - 3 - placeOf(props.quantity, value) * (height.value - 6)
 const frameAt = (x: number) => Math.max(0, Math.round(props.from + (x / width.value) * (props.to - props.from)))
-const valueAtY = (y: number) => valueOf((height.value - 3 - y) / (height.value - 6), props.moving)
+const valueAtY = (y: number) => valueAtPlace(props.quantity, (height.value - 3 - y) / (height.value - 6))
 
 /** The line, exact at every second pixel and at every point in sight. */
 const line = computed(() => {
@@ -77,7 +76,7 @@ const handles = computed(() =>
 const shownHandles = computed(() => (handles.value.length > MOST_HANDLES ? [] : handles.value))
 const readout = computed(() => {
   const p = points.value[held.value]
-  return p ? `${time(p[0], props.rate)}  ${shownValue(p[1], props.field, props.moving)}` : ''
+  return p ? `${time(p[0], props.rate)}  ${spoken(props.quantity, p[1])}` : ''
 })
 
 let leave: (() => void) | null = null
@@ -146,7 +145,7 @@ function key(e: KeyboardEvent, i: number): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key]
   if (e.key === 'Delete' || e.key === 'Backspace') list.splice(i, 1)
   else if (e.key === 'ArrowUp' || e.key === 'ArrowDown')
-    list[i] = [frame, stepOf(value, e.key === 'ArrowUp', props.moving)]
+    list[i] = [frame, stepped(props.quantity, value, e.key === 'ArrowUp' ? 1 : -1)]
   else if (by)
     list[i] = [
       Math.max(
@@ -186,14 +185,14 @@ function wheel(e: WheelEvent): void {
     class="lane"
     :class="{ off: !on, draw: tool === 'draw' }"
     role="group"
-    :aria-label="label"
+    :aria-label="quantity.label"
     data-lane
     @pointerdown.left.prevent="down"
     @wheel="wheel"
   >
-    <text class="edge" :x="width - 4" y="11">{{ shownValue(moving.max, field, moving) }}</text>
+    <text class="edge" :x="width - 4" y="11">{{ spoken(quantity, moving.max) }}</text>
     <text class="edge" :x="width - 4" :y="height - 4">
-      {{ shownValue(moving.law === 'db' ? null : moving.min, field, moving) }}
+      {{ spoken(quantity, moving.law === 'db' ? null : moving.min) }}
     </text>
     <path class="rest" :d="`M0 ${yOf(moving.law === 'db' ? 0 : moving.rest)}H${width}`" />
     <path class="line" :class="{ none: !points.length }" :d="line" />
@@ -209,7 +208,7 @@ function wheel(e: WheelEvent): void {
       :class="{ held: p.i === held }"
       :aria-label="`point at ${time(p.frame, rate)}`"
       :aria-valuenow="p.value ?? undefined"
-      :aria-valuetext="shownValue(p.value, field, moving)"
+      :aria-valuetext="spoken(quantity, p.value)"
       @pointerdown.left.stop.prevent="grab($event, p.i)"
       @dblclick.stop="emit('type', p.i)"
       @focus="held = p.i"

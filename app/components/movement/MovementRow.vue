@@ -6,6 +6,7 @@ import { valueAt } from '@nullet/core/movement/envelope'
 import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
+import { quantityOf } from '~/numbers/quantity'
 import { askNumber } from '~/stores/askNumber'
 import { useAnalyst } from '~/stores/analyst'
 import { newId } from '~/stores/ids'
@@ -14,7 +15,6 @@ import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useTransport } from '~/stores/transport'
-import { heightOf, shownValue, valueOf } from './laneScale'
 
 const props = defineProps<{ id: string }>()
 const store = useSession(),
@@ -26,6 +26,9 @@ const store = useSession(),
 const channel = computed(() => store.session!.channel[props.id]!)
 const target = computed(() => movement.target(props.id))
 const moving = computed(() => movingOf(store.session!, target.value)!)
+const quantity = computed(() =>
+  quantityOf(moving.value, target.value.field, `${targetLabel(store.session!, target.value)} of ${channel.value.name}`)
+)
 const envelope = computed(() => envelopeOn(store.session!, target.value))
 const points = computed(() => envelope.value?.points ?? [])
 const choices = computed(() => {
@@ -81,28 +84,17 @@ function clear(): void {
 }
 
 async function type(i: number): Promise<void> {
-  const m = moving.value,
-    list = [...points.value],
+  const list = [...points.value],
     [frame, value] = list[i]!
-  const isPan = target.value.field === 'pan'
-  const scale = isPan ? 100 : 1
-  const typed = await askNumber({
-    title: `${targetLabel(store.session!, target.value)} of ${channel.value.name}`,
-    unit: m.law === 'db' ? 'dB' : m.unit || undefined,
-    min: m.min * scale,
-    max: m.max * scale,
-    silence: m.law === 'db',
-    initial: value === null ? null : isPan ? Math.round(value * 100) : value
-  })
-  if (typed === undefined) return
-  set(list.with(i, [frame, typed === null ? null : typed / scale]))
+  const typed = await askNumber({ ...quantity.value, value })
+  if (typed !== undefined) set(list.with(i, [frame, typed]))
 }
 
 /** All of it up or down. */
 async function shift(): Promise<void> {
   const m = moving.value
   const by = await askNumber({
-    title: `Move all of ${targetLabel(store.session!, target.value)} by`,
+    label: `Move all of ${targetLabel(store.session!, target.value)} by`,
     act: 'Move',
     ...(m.law === 'ratio'
       ? { min: 0.001, max: 1000, placeholder: 'factor, for example 1.5' }
@@ -118,8 +110,7 @@ async function shift(): Promise<void> {
   )
 }
 
-function hand(height: number): void {
-  const value = valueOf(height / 1000, moving.value)
+function hand(value: number | null): void {
   if (rides.running()) rides.hold([{ target: target.value, value }])
 }
 </script>
@@ -158,15 +149,18 @@ function hand(height: number): void {
       <span
         class="hand"
         :title="rides.running() ? 'move it: it is written' : 'turn riding on and play to move it by hand'"
-        ><SlideBar
-          :value="Math.round(heightOf(here, moving) * 1000)"
-          :min="0"
-          :max="1000"
-          :label="`hand on ${targetLabel(store.session!, target)} of ${channel.name}`"
+        ><NumberField
+          bar
+          :quantity="{ ...quantity, label: `hand on ${quantity.label}` }"
+          :value="here"
           @move="hand"
-          @done="rides.finish()"
-        /><span class="num">{{ shownValue(here, target.field, moving) }}</span></span
-      >
+          @done="
+            v => {
+              hand(v)
+              rides.finish()
+            }
+          "
+      /></span>
       <span class="do">
         <template v-if="envelope">
           <button
@@ -218,8 +212,7 @@ function hand(height: number): void {
         :points="points"
         :on="envelope?.on ?? true"
         :moving="moving"
-        :field="target.field"
-        :label="`${targetLabel(store.session!, target)} of ${channel.name}`"
+        :quantity="quantity"
         :rate="transport.rate"
         :from="movement.seen.from"
         :to="movement.seen.to"

@@ -40,6 +40,11 @@ const bundleName = computed(() =>
 
 const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
 
+const TOOLS = [
+  { field: 'muted', word: 'mute', title: 'mute (m u)' },
+  { field: 'soloed', word: 'solo', title: 'solo (s o)' }
+] as const
+
 /** What a gesture here acts on. */
 const moved = () => (folded.value ? acting.value : selection.actOn(props.id))
 let from: number | null | undefined
@@ -77,6 +82,7 @@ function onDone(db: number | null): void {
     class="strip"
     :class="{
       selected,
+      cursor: acting.includes(selection.focused ?? '') && !selected,
       muted: channel.muted,
       parked: channel.parked,
       soloed: channel.soloed,
@@ -87,6 +93,7 @@ function onDone(db: number | null): void {
       narrow
     }"
     :style="{ '--hue': `var(--hue-${channel.colour})` }"
+    :id="`strip ${id}`"
     :data-channel="id"
     role="group"
     :aria-current="selected"
@@ -97,7 +104,9 @@ function onDone(db: number | null): void {
   >
     <div class="head">
       <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ shownName }}</span>
-      <button v-if="folded" class="plain more" title="unfold" @click.stop="emit('unfold')">×{{ count }}</button>
+      <button v-if="folded" class="plain more" tabindex="-1" title="unfold" @click.stop="emit('unfold')">
+        ×{{ count }}
+      </button>
       <span
         v-if="linked"
         class="sign"
@@ -119,41 +128,36 @@ function onDone(db: number | null): void {
         ><svg viewBox="0 0 10 12" width="8" height="10">
           <path d="M5 0l5 2v4c0 3-2 5-5 6-3-1-5-3-5-6V2z" fill="currentColor" /></svg
       ></span>
-      <span v-if="checked" class="sign mind" title="a check is about this channel">check</span>
-      <span class="tools">
-        <button
-          class="plain"
-          :class="{ on: channel.muted }"
-          title="mute (m u)"
-          aria-label="mute"
-          :aria-pressed="channel.muted"
-          @click.stop="strips.toggle(moved(), 'muted')"
-        >
-          m
-        </button>
-        <button
-          class="plain"
-          :class="{ on: channel.soloed }"
-          title="solo (s o)"
-          aria-label="solo"
-          :aria-pressed="channel.soloed"
-          @click.stop="strips.toggle(moved(), 'soloed')"
-        >
-          s
-        </button>
-      </span>
+      <span v-if="checked" class="sign mind" title="a check is about this channel" aria-label="has a check">◇</span>
       <span class="num level" data-level>{{ dB(channel.levelDb) }}</span>
     </div>
-    <LevelBar
-      :level="channel.levelDb"
-      :ride="levelRide"
-      :meter="`channel/${id}`"
-      :label="channel.name"
-      @move="onMove"
-      @done="onDone"
-    />
+    <div class="foot">
+      <LevelBar
+        inner
+        :level="channel.levelDb"
+        :ride="levelRide"
+        :meter="`channel/${id}`"
+        :label="channel.name"
+        @move="onMove"
+        @done="onDone"
+      />
+      <button
+        v-for="t in TOOLS"
+        :key="t.field"
+        class="plain tool"
+        :class="{ on: channel[t.field] }"
+        tabindex="-1"
+        :title="t.title"
+        :aria-label="t.word"
+        :aria-pressed="channel[t.field]"
+        @click.stop="strips.toggle(moved(), t.field)"
+      >
+        {{ t.word[0] }}
+      </button>
+    </div>
     <button
       class="end"
+      tabindex="-1"
       title="drag from here to feed, send or key"
       aria-label="draw a feed from here"
       @pointerdown.left.stop.prevent="emit('draw', $event)"
@@ -165,6 +169,7 @@ function onDone(db: number | null): void {
 <style scoped>
 .strip {
   position: relative;
+  container-type: inline-size;
   height: 32px;
   padding: 1px 8px 0 10px;
   background: var(--surface);
@@ -179,6 +184,10 @@ function onDone(db: number | null): void {
   border-color: var(--acting);
   border-left-color: var(--hue);
   box-shadow: 0 0 0 1px var(--acting);
+}
+.strip.cursor {
+  outline: 1px dashed var(--ink-2);
+  outline-offset: 1px;
 }
 .strip.dimmed {
   opacity: 0.45;
@@ -238,25 +247,24 @@ function onDone(db: number | null): void {
   font-family: var(--mono);
   font-size: 11px;
 }
-.tools {
-  display: none;
-  gap: 1px;
-  font: 11px var(--mono);
-  color: var(--ink-2);
+.foot {
+  display: grid;
+  grid-template-columns: 1fr 16px 16px;
+  column-gap: 1px;
+  align-items: center;
 }
-.tools button {
-  width: 17px;
+.tool {
+  height: 13px;
   text-align: center;
   border-radius: 2px;
+  font: 11px/12px var(--mono);
+  color: var(--ink-3);
 }
-.tools button:hover {
+.tool:hover {
   background: var(--acting-soft);
+  color: var(--ink);
 }
-.strip:hover .tools,
-.strip:focus-within .tools {
-  display: flex;
-}
-.tools .on {
+.tool.on {
   color: var(--acting);
   font-weight: 600;
 }
@@ -296,8 +304,8 @@ function onDone(db: number | null): void {
   flex: 1;
   min-width: 0;
 }
-.strip.compact .bar {
-  flex: 0 0 27%;
+.strip.compact .foot {
+  flex: 0 0 40%;
 }
 .strip.compact .end {
   top: 3px;
@@ -309,11 +317,31 @@ function onDone(db: number | null): void {
   padding: 0 0 0 1px;
   border-left-width: 3px;
 }
-.strip.narrow .head {
+.strip.narrow .head,
+.strip.narrow .tool {
   display: none;
 }
-.strip.narrow:not(.compact) .bar {
+.strip.narrow .foot {
+  display: block;
+}
+.strip.narrow:not(.compact) .foot {
   margin-top: 8px;
+}
+/* A name needs the room more than numbers do; they stand in Path too. */
+@container (max-width: 150px) {
+  .level {
+    display: none;
+  }
+  .compact .tool {
+    display: none;
+  }
+  .compact .foot {
+    position: absolute;
+    left: 8px;
+    right: 8px;
+    bottom: -3px;
+    display: block;
+  }
 }
 .strip.narrow :deep(.tick),
 .strip.narrow :deep(.notch) {

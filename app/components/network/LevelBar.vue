@@ -3,8 +3,10 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { Point } from '@nullet/core/session/rows'
+import { drag } from '~/numbers/drag'
+import { TICKS, levelAt, place } from '~/numbers/levelScale'
+import { byKey, FADER, stepped } from '~/numbers/quantity'
 import { dB } from '~/words/format'
-import { TICKS, levelAt, place } from '~/components/scale'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{
@@ -12,6 +14,7 @@ const props = defineProps<{
   meter: string
   label: string
   slim?: boolean
+  /** Inside of something that is one Tab stop. */ inner?: boolean
   /** What rides on top of the fader. */ ride?: readonly Point[]
 }>()
 const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] }>()
@@ -47,43 +50,30 @@ onMounted(show)
 watch(() => [props.ride, props.level], show, { flush: 'post' })
 
 let leave: (() => void) | null = null
-function down(e: PointerEvent): void {
-  const el = bar.value!
-  el.setPointerCapture(e.pointerId)
-  const width = el.clientWidth,
-    start = place(ridden()),
-    x0 = e.clientX
-  let last = props.level,
-    moved = false
-  const move = (m: PointerEvent) => {
-    if (!moved && Math.abs(m.clientX - x0) < 3) return
-    moved = true
-    // Further down, the hand moves finer.
-    const fine = 1 / (1 + Math.max(0, Math.abs(m.clientY - e.clientY) - 12) / 24)
-    last = levelAt(start + ((m.clientX - x0) / width) * fine)
-    emit('move', last)
-  }
-  const up = () => {
-    leave?.()
-    if (moved) emit('done', last)
-  }
-  el.addEventListener('pointermove', move)
-  el.addEventListener('pointerup', up)
-  leave = () => {
-    el.removeEventListener('pointermove', move)
-    el.removeEventListener('pointerup', up)
-    leave = null
-  }
-}
 onBeforeUnmount(() => leave?.())
-
+function down(e: PointerEvent): void {
+  const start = place(ridden())
+  let last = props.level
+  leave?.()
+  leave = drag(bar.value!, e, bar.value!.clientWidth, {
+    move(by) {
+      last = levelAt(start + by)
+      emit('move', last)
+    },
+    end: moved => moved && emit('done', last)
+  })
+}
 function key(e: KeyboardEvent): void {
-  const step = { ArrowLeft: -0.5, ArrowRight: 0.5, PageDown: -3, PageUp: 3 }[e.key]
-  if (step === undefined) return
+  const level = byKey({ ...FADER, label: props.label }, props.level, e.key)
+  if (level === undefined) return
   e.preventDefault()
   e.stopPropagation()
-  const from = props.level ?? -60
-  emit('done', Math.max(-60, Math.min(12, from + step)) <= -60 ? null : Math.min(12, from + step))
+  emit('done', level)
+}
+function wheel(e: WheelEvent): void {
+  if (document.activeElement !== bar.value) return
+  e.preventDefault()
+  emit('done', stepped({ ...FADER, label: props.label }, props.level, e.deltaY < 0 ? 1 : -1))
 }
 </script>
 
@@ -93,7 +83,7 @@ function key(e: KeyboardEvent): void {
     class="bar"
     :class="{ slim }"
     role="slider"
-    tabindex="0"
+    :tabindex="inner ? -1 : 0"
     :aria-label="`level of ${label}`"
     aria-valuemin="-60"
     aria-valuemax="12"
@@ -103,6 +93,7 @@ function key(e: KeyboardEvent): void {
     @pointerdown.left.stop.prevent="down"
     @dblclick.stop="emit('done', 0)"
     @keydown="key"
+    @wheel="wheel"
   >
     <i
       v-for="t in slim ? [] : TICKS"

@@ -16,7 +16,7 @@ describe('the columns of the Map', () => {
   ])('%d of them in %d px are all readable', (count, width) => {
     const columns = mapColumns(count, width, null)
     inside(columns, width)
-    expect(columns.every(c => c.width >= 96 && !c.narrow)).toBe(true)
+    expect(columns.every(c => c.width >= 106 && !c.narrow)).toBe(true)
   })
 
   it.each([

@@ -8,11 +8,12 @@ export interface ColumnPlace {
 }
 
 const WIDEST = 230,
-  READABLE = 96,
+  /** Twelve characters of a name. */
+  READABLE = 106,
   SPINE = 14,
   SPINE_GUTTER = 10,
-  LEFT = 12,
   RIGHT = 28
+export const LEFT = 12
 /** Narrower than this a strip shows no name. */
 export const NARROW = 60
 

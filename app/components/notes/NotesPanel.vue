@@ -6,21 +6,18 @@ import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { VOICES } from '@nullet/core/notes/voices'
 import { settings } from '@nullet/core/session/session'
 import type { Note, Phrase } from '@nullet/core/session/rows'
-import { askNumber } from '~/stores/askNumber'
-import { dB } from '~/words/format'
+import { GAIN } from '~/numbers/quantity'
 import { useAsk } from '~/stores/ask'
 import { useNotes } from '~/stores/notes'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
-import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ channel: string }>()
 const store = useSession(),
   shell = useShell(),
   notes = useNotes(),
-  strips = useStrips(),
   ask = useAsk(),
   transport = useTransport(),
   notices = useNotices()
@@ -61,16 +58,6 @@ const now = computed(() => {
   return beat >= 0 && beat < p.lengthBeats * p.repeats ? beat % p.lengthBeats : null
 })
 
-async function number(
-  title: string,
-  value: number,
-  set: (v: number) => void,
-  least: number,
-  most: number
-): Promise<void> {
-  const v = await askNumber({ title, initial: value, min: least, max: most })
-  if (typeof v === 'number') set(v)
-}
 async function start(p: Phrase): Promise<void> {
   const text = await ask.ask({
     title: `Where “${p.name}” begins`,
@@ -83,10 +70,6 @@ async function start(p: Phrase): Promise<void> {
   if (!m || Number(m[1]) < 1)
     return notices.wrong(new Error(`“${text}” is no place: bar.beat, both from 1. Nothing was changed.`))
   notes.set(p, { startBeat: (Number(m[1]) - 1) * bar.value + Number(m[2] ?? 1) - 1 })
-}
-async function level(p: Phrase): Promise<void> {
-  const levelDb = await strips.askDb(`Level of “${p.name}”`, p.levelDb)
-  if (levelDb !== undefined) notes.set(p, { levelDb })
 }
 function length(p: Phrase, beats: number): void {
   notes.set(p, {
@@ -147,8 +130,11 @@ function press(p: Phrase, key: number): void {
       ></label>
       <label
         ><span class="caption">level</span
-        ><button class="plain num" @click="level(phrase)">{{ dB(phrase.levelDb) }} dB</button></label
-      >
+        ><NumberField
+          :quantity="{ ...GAIN, label: `level of ${phrase.name}` }"
+          :value="phrase.levelDb"
+          @done="levelDb => notes.set(phrase!, { levelDb })"
+      /></label>
       <label
         ><span class="caption">begins at</span
         ><button class="plain num" title="bar.beat" @click="start(phrase)">
@@ -157,33 +143,19 @@ function press(p: Phrase, key: number): void {
       >
       <label
         ><span class="caption">beats</span
-        ><button
-          class="plain num"
-          @click="
-            number(`Length of “${phrase.name}” in beats`, phrase.lengthBeats, v => length(phrase!, v), 0.25, 4096)
-          "
-        >
-          {{ phrase.lengthBeats }}
-        </button></label
-      >
+        ><NumberField
+          :quantity="{ label: `length of ${phrase.name} in beats`, min: 0.25, max: 4096, step: 0.25, write: String }"
+          :value="phrase.lengthBeats"
+          @done="v => v !== null && length(phrase!, v)"
+      /></label>
       <label
         ><span class="caption">times</span
-        ><button
-          class="plain num"
+        ><NumberField
           data-times
-          @click="
-            number(
-              `How often “${phrase.name}” comes`,
-              phrase.repeats,
-              v => notes.set(phrase!, { repeats: Math.round(v) }),
-              1,
-              4096
-            )
-          "
-        >
-          {{ phrase.repeats }}
-        </button></label
-      >
+          :quantity="{ label: `how often ${phrase.name} comes`, min: 1, max: 4096, whole: true, write: String }"
+          :value="phrase.repeats"
+          @done="v => v !== null && notes.set(phrase!, { repeats: v })"
+      /></label>
       <label v-if="phrase.as !== 'chord'"
         ><span class="caption">steps</span
         ><el-select

@@ -3,15 +3,15 @@
 import { computed } from 'vue'
 import { slotLabel } from '@nullet/core/processors/table'
 import type { Feed } from '@nullet/core/session/rows'
-import { dB } from '~/words/format'
+import { GAIN } from '~/numbers/quantity'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
-import { useStrips } from '~/stores/strips'
+import { useFeeds } from '~/stores/feeds'
 
 const props = defineProps<{ feed: Feed; /** Shows where it comes from instead of where it goes. */ from?: boolean }>()
 const store = useSession(),
   selection = useSelection(),
-  strips = useStrips()
+  feeds = useFeeds()
 const TAP_WORDS = { input: 'from its input', pre: 'before the fader', post: 'after the fader' }
 const NEXT = { post: 'pre', pre: 'input', input: 'post' } as const
 const nameOf = (id: string | null) => store.session!.channel[id ?? '']?.name ?? ''
@@ -39,32 +39,43 @@ const shown = computed(() =>
 function go(): void {
   if (end.value && store.session!.channel[end.value]) selection.set([end.value], end.value)
 }
-async function level(): Promise<void> {
-  const levelDb = await strips.askDb(
-    `Level of the ${props.feed.kind === 'main' ? 'feed' : props.feed.kind} to ${goal.value}`,
-    props.feed.levelDb
-  )
-  if (levelDb !== undefined) store.apply('setFeeds', { ids: [props.feed.id], fields: { levelDb } })
-}
+/** What a gesture here acts on: with several channels selected, the same feed of each. */
+const same = () => feeds.sameOf(props.feed, selection.list)
+const word = computed(() => (props.feed.kind === 'main' ? 'feed' : props.feed.kind))
 </script>
 
 <template>
-  <div class="line" :class="feed.kind">
+  <div class="line" :class="[feed.kind, { muted: feed.muted }]">
     <i class="mark" /><button class="plain clip" :title="shown" @click="go">{{ shown }}</button>
     <span v-if="from" class="caption">{{ feed.kind === 'main' ? '' : feed.kind }}</span>
     <button
       v-else
       class="plain caption"
       :title="`${TAP_WORDS[feed.tap]}; click for another tap`"
-      @click="store.apply('setFeeds', { ids: [feed.id], fields: { tap: NEXT[feed.tap] } })"
+      @click="store.apply('setFeeds', { ids: same(), fields: { tap: NEXT[feed.tap] } })"
     >
       {{ feed.tap }}
     </button>
-    <button class="plain num" title="type a level" @click="level">{{ dB(feed.levelDb) }}</button>
+    <button
+      class="plain mute"
+      :class="{ on: feed.muted }"
+      :aria-pressed="feed.muted"
+      :aria-label="`mute the ${word} ${from ? 'from' : 'to'} ${from ? shown : goal}`"
+      :title="feed.muted ? 'muted; click to let it through' : `mute this ${word}`"
+      @click="store.apply('setFeeds', { ids: same(), fields: { muted: !feed.muted } })"
+    >
+      m
+    </button>
+    <NumberField
+      :quantity="{ ...GAIN, label: `level of the ${word} ${from ? 'from' : 'to'} ${from ? shown : goal}` }"
+      :value="feed.levelDb"
+      @move="v => feeds.preview(same(), feed, v)"
+      @done="(v, typed) => feeds.setLevel(same(), feed, v, typed)"
+    />
     <button
       class="plain quiet"
       :aria-label="`remove the ${feed.kind} ${from ? 'from' : 'to'} ${from ? shown : goal}`"
-      @click="store.apply('removeFeeds', { ids: [feed.id] })"
+      @click="store.apply('removeFeeds', { ids: same() })"
     >
       ×
     </button>
@@ -82,8 +93,23 @@ async function level(): Promise<void> {
   flex: 1;
   min-width: 0;
 }
-.num {
+.mute {
+  width: 16px;
+  text-align: center;
+  font: 11px var(--mono);
+  color: var(--ink-2);
+}
+.mute.on {
+  color: var(--acting);
+  font-weight: 600;
+}
+.muted > .clip {
+  color: var(--ink-2);
+  text-decoration: line-through;
+}
+.number {
   min-width: 42px;
+  text-align: right;
 }
 .mark {
   width: 18px;

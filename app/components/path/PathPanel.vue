@@ -7,7 +7,7 @@ import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'
-import { pan } from '~/words/format'
+import { PAN } from '~/numbers/quantity'
 import { useCompare } from '~/stores/compare'
 import { useNotes } from '~/stores/notes'
 import { useSelection } from '~/stores/selection'
@@ -36,8 +36,8 @@ const clips = computed(() =>
 )
 const slots = computed(() => (channel.value ? slotsOf(store.session!, channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
-function setPan(pan: number): void {
-  store.apply('setChannels', { ids: act(), fields: { pan } })
+function setPan(pan: number | null): void {
+  if (pan !== null) store.apply('setChannels', { ids: act(), fields: { pan } })
 }
 </script>
 
@@ -99,16 +99,13 @@ function setPan(pan: number): void {
       </div>
       <div class="pan">
         <span class="caption">pan</span
-        ><SlideBar
+        ><NumberField
+          bar
+          :quantity="{ ...PAN, label: 'pan' }"
           :value="channel.pan"
-          :min="-1"
-          :max="1"
-          :step="0.01"
-          label="pan"
           @move="v => store.preview('channel', act(), () => ({ pan: v }))"
           @done="setPan"
-          @dblclick="setPan(0)"
-        /><span class="num">{{ pan(channel.pan) }}</span>
+        />
       </div>
 
       <PathStages :id="channel.id" />
@@ -196,7 +193,7 @@ function setPan(pan: number): void {
 }
 .pan {
   display: grid;
-  grid-template-columns: 28px 1fr 34px;
+  grid-template-columns: 28px 1fr;
   gap: 10px;
   align-items: center;
   margin-top: 6px;

@@ -3,26 +3,25 @@
 import { computed } from 'vue'
 import { rows } from '@nullet/core/session/session'
 import type { Slot } from '@nullet/core/session/rows'
+import { GAIN } from '~/numbers/quantity'
 import { dB } from '~/words/format'
-import { place } from '~/components/scale'
+import { place } from '~/numbers/levelScale'
 import { useGestures } from '~/stores/gestures'
 import { useProbe } from '~/stores/probe'
 import { useSession } from '~/stores/session'
-import { useStrips } from '~/stores/strips'
 
 const props = defineProps<{ slotRow: Slot }>()
 const store = useSession(),
-  strips = useStrips(),
   probe = useProbe(),
   gestures = useGestures()
 const keys = computed(() => rows(store.session!, 'feed').filter(f => f.kind === 'key' && f.slot === props.slotRow.id))
 const nameOf = (id: string | null) => store.session!.channel[id ?? '']?.name
 const now = computed(() => probe.of(props.slotRow.id)?.keyDb ?? -Infinity)
 const set = (fields: object) => store.apply('setSlot', { id: props.slotRow.id, fields })
-async function level(id: string, db: number | null): Promise<void> {
-  const levelDb = await strips.askDb('Level of the key', db)
-  if (levelDb !== undefined) store.apply('setFeeds', { ids: [id], fields: { levelDb } })
-}
+const CUTS = [
+  { field: 'keyLowCutHz', quantity: { label: 'low cut of the key', unit: 'Hz', min: 10, max: 20000 } },
+  { field: 'keyHighCutHz', quantity: { label: 'high cut of the key', unit: 'Hz', min: 20, max: 40000 } }
+] as const
 </script>
 
 <template>
@@ -31,7 +30,12 @@ async function level(id: string, db: number | null): Promise<void> {
     <span v-if="!keys.length" class="quiet">the channel itself</span>
     <span v-for="k in keys" :key="k.id" class="key"
       >{{ nameOf(k.from) }} <span class="caption">{{ k.tap }}</span>
-      <button class="plain num" title="type a level" @click="level(k.id, k.levelDb)">{{ dB(k.levelDb) }}</button>
+      <NumberField
+        :quantity="{ ...GAIN, label: `level of the key from ${nameOf(k.from)}` }"
+        :value="k.levelDb"
+        @move="levelDb => store.preview('feed', [k.id], () => ({ levelDb }))"
+        @done="levelDb => store.apply('setFeeds', { ids: [k.id], fields: { levelDb } })"
+      />
       <button
         class="plain"
         :aria-label="`remove the key from ${nameOf(k.from)}`"
@@ -41,15 +45,14 @@ async function level(id: string, db: number | null): Promise<void> {
       </button></span
     >
     <button class="plain act" data-add-key @click="gestures.askKeyOf(slotRow.id)">key from…</button>
-    <ParamNumber
-      :parameter="{ name: 'low', label: 'low cut', unit: 'Hz', min: 10, max: 20000, initial: 10 }"
-      :value="slotRow.keyLowCutHz"
-      @done="v => set({ keyLowCutHz: v })"
-    />
-    <ParamNumber
-      :parameter="{ name: 'high', label: 'high cut', unit: 'Hz', min: 20, max: 40000, initial: 20000 }"
-      :value="slotRow.keyHighCutHz"
-      @done="v => set({ keyHighCutHz: v })"
+    <NumberField
+      v-for="c in CUTS"
+      :key="c.field"
+      :quantity="{ ...c.quantity, law: 'ratio', off: true }"
+      :value="slotRow[c.field]"
+      :shown="slotRow[c.field] === null ? `${c.quantity.label.replace(' of the key', '')} off` : undefined"
+      @move="v => store.preview('slot', [slotRow.id], () => ({ [c.field]: v }))"
+      @done="v => set({ [c.field]: v })"
     />
     <span class="now"
       ><span class="meter" role="img" :aria-label="`level of the key ${dB(now)} dB`"

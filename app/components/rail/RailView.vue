@@ -1,23 +1,22 @@
 <script setup lang="ts">
 // A channel's inside as one line: input section, taps, slots, fader; feeds leave where they are tapped.
-import { computed } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { LOOP, PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { rows, slotsOf } from '@nullet/core/session/session'
 import type { Feed, Slot, Tap } from '@nullet/core/session/rows'
+import { GAIN } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
 import { orderAt } from '~/stores/ids'
 import { useSession } from '~/stores/session'
-import { useStrips } from '~/stores/strips'
 import { useShell } from '~/stores/shell'
 
 const props = defineProps<{ id: string }>()
 const store = useSession(),
   shell = useShell(),
   gestures = useGestures(),
-  strips = useStrips(),
   compare = useCompare()
 const channel = computed(() => store.session!.channel[props.id]!)
 const slots = computed(() => slotsOf(store.session!, props.id))
@@ -48,37 +47,62 @@ const dragged = computed({
   }
 })
 
-/** A slot dropped before the `index`th of its side. */
-function drop(afterFader: boolean, index: number): void {
-  const id = dragged.value
-  dragged.value = null
-  if (!id) return
-  if (store.session!.slot[id]?.channel !== props.id) {
-    void gestures.dropSlot(id, props.id)
-    return
+/** A place for a slot: before the `index`th of its side. */
+interface Place {
+  afterFader: boolean
+  index: number
+}
+const run = ref<HTMLElement>()
+/** Where a dragged slot will land: the place that is nearest to the hand. */
+const landing = ref<Place | null>(null)
+const isLanding = (afterFader: boolean, index: number) =>
+  landing.value?.afterFader === afterFader && landing.value.index === index
+function over(e: DragEvent): void {
+  const gaps = [...run.value!.querySelectorAll<HTMLElement>('.gap')]
+  const distance = (el: HTMLElement) => {
+    const { left, width } = el.getBoundingClientRect()
+    return Math.abs(left + width / 2 - e.clientX)
   }
-  const side = (afterFader ? after : before).value.filter(s => s.id !== id)
-  const shift = (afterFader ? after : before).value.slice(0, index).some(s => s.id === id) ? 1 : 0
-  store.apply('setSlot', { id, fields: { afterFader, order: orderAt(side, index - shift) } })
+  const nearest = gaps.sort((a, b) => distance(a) - distance(b))[0]!
+  landing.value = { afterFader: nearest.dataset.side === '1', index: Number(nearest.dataset.index) }
+}
+function drop(): void {
+  const id = dragged.value,
+    place = landing.value
+  dragged.value = landing.value = null
+  if (!id || !place) return
+  if (store.session!.slot[id]?.channel === props.id) put(id, place)
+  else void gestures.dropSlot(id, props.id)
+}
+function put(id: string, { afterFader, index }: Place): void {
+  const all = (afterFader ? after : before).value
+  const shift = all.slice(0, index).some(s => s.id === id) ? 1 : 0
+  const order = orderAt(
+    all.filter(s => s.id !== id),
+    index - shift
+  )
+  store.apply('setSlot', { id, fields: { afterFader, order } })
+}
+/** One place on with an arrow; the fader is a place of its own to pass. */
+async function step(slot: Slot, by: 1 | -1, e: KeyboardEvent): Promise<void> {
+  const side = slot.afterFader ? after.value : before.value,
+    at = side.findIndex(s => s.id === slot.id),
+    to = at + by
+  if (to >= 0 && to < side.length) put(slot.id, { afterFader: slot.afterFader, index: by > 0 ? to + 1 : to })
+  else if (slot.afterFader !== by > 0) put(slot.id, { afterFader: by > 0, index: by > 0 ? 0 : before.value.length })
+  await nextTick()
+  ;(e.target as HTMLElement).focus()
 }
 
-async function trim(): Promise<void> {
-  const trimDb = await strips.askDb(`Trim of ${channel.value.name}`, channel.value.trimDb)
-  if (trimDb !== undefined) set({ trimDb })
-}
 const set = (fields: object) => store.apply('setChannels', { ids: [props.id], fields })
 function flip(leg: number): void {
   const now = channel.value.flippedLegs
   set({ flippedLegs: now.includes(leg) ? now.filter(l => l !== leg) : [...now, leg].sort((a, b) => a - b) })
 }
-const cutHz = (name: string, max: number) => ({
-  name,
-  label: name === 'lowCutHz' ? 'low cut' : 'high cut',
-  unit: 'Hz' as const,
-  min: 10,
-  max,
-  initial: 80
-})
+const CUTS = [
+  { field: 'lowCutHz', label: 'low cut', max: 2000 },
+  { field: 'highCutHz', label: 'high cut', max: 40000 }
+] as const
 </script>
 
 <template>
@@ -86,7 +110,7 @@ const cutHz = (name: string, max: number) => ({
     <NotesPanel v-if="!open && shell.openNotes === id" :channel="id" />
     <SlotPanel v-if="open" :id="open.id" :key="open.id" />
     <div v-if="chain.length > 1" class="chain"><SlotCompare :ids="chain" /></div>
-    <div class="scroll run">
+    <div ref="run" class="scroll run" @dragover.prevent="over" @dragleave.self="landing = null" @drop="drop">
       <div class="stage name">
         <strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{
           channel.kind
@@ -108,10 +132,13 @@ const cutHz = (name: string, max: number) => ({
       <div class="stage input">
         <span class="caption">input section</span>
         <span class="row"
-          ><button class="plain" @click="trim">
-            trim <span class="num">{{ dB(channel.trimDb) }}</span>
-          </button>
-          <span class="caption">polarity</span
+          ><span class="caption">trim</span
+          ><NumberField
+            :quantity="{ ...GAIN, label: `trim of ${channel.name}` }"
+            :value="channel.trimDb"
+            @move="trimDb => store.preview('channel', [id], () => ({ trimDb }))"
+            @done="trimDb => set({ trimDb })"
+          /><span class="caption">polarity</span
           ><button
             v-for="(l, i) in channel.layout"
             :key="l"
@@ -125,19 +152,20 @@ const cutHz = (name: string, max: number) => ({
           </button></span
         >
         <span class="row"
-          ><ParamNumber
-            :parameter="cutHz('lowCutHz', 2000)"
-            :value="channel.lowCutHz"
-            @done="v => set({ lowCutHz: v })" /><ParamNumber
-            :parameter="cutHz('highCutHz', 40000)"
-            :value="channel.highCutHz"
-            @done="v => set({ highCutHz: v })"
+          ><NumberField
+            v-for="c in CUTS"
+            :key="c.field"
+            :quantity="{ ...c, unit: 'Hz', min: 10, law: 'ratio', off: true }"
+            :value="channel[c.field]"
+            :shown="channel[c.field] === null ? `${c.label} off` : undefined"
+            @move="v => store.preview('channel', [id], () => ({ [c.field]: v }))"
+            @done="v => set({ [c.field]: v })"
         /></span>
       </div>
       <TapPoint label="input" :feeds="leaving('input')" :goal="goal" :own-pan="channel.pan" />
       <template v-for="(side, s) in [before, after]" :key="s">
         <template v-for="(slot, i) in side" :key="slot.id">
-          <i class="gap" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, i)" />
+          <i class="gap" :class="{ land: isLanding(s === 1, i) }" :data-side="s" :data-index="i" />
           <button
             class="slot"
             :class="[
@@ -151,7 +179,9 @@ const cutHz = (name: string, max: number) => ({
             draggable="true"
             :data-slot="slot.id"
             @dragstart="dragged = slot.id"
-            @dragend="dragged = null"
+            @dragend="dragged = landing = null"
+            @keydown.alt.left.prevent.stop="step(slot, -1, $event)"
+            @keydown.alt.right.prevent.stop="step(slot, 1, $event)"
             @click="shell.openSlot = shell.openSlot === slot.id ? null : slot.id"
           >
             <span class="clip">{{ label(slot) }}</span>
@@ -166,7 +196,7 @@ const cutHz = (name: string, max: number) => ({
             }}</span>
           </button>
         </template>
-        <i class="gap end" :class="{ hot: dragged }" @dragover.prevent @drop="drop(s === 1, side.length)" />
+        <i class="gap" :class="{ land: isLanding(s === 1, side.length) }" :data-side="s" :data-index="side.length" />
         <button v-if="s === 0" class="plain add" title="insert (i n)" data-insert @click="gestures.addSlot(id)">
           insert…
         </button>
@@ -300,8 +330,14 @@ const cutHz = (name: string, max: number) => ({
   height: 44px;
   flex: none;
 }
-.gap.hot {
-  background: var(--acting-soft);
+.gap.land {
+  position: relative;
+}
+.gap.land::after {
+  content: '';
+  position: absolute;
+  inset: -4px 4px;
+  background: var(--acting);
   border-radius: 2px;
 }
 .add {

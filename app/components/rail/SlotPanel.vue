@@ -8,6 +8,7 @@ import { complete } from '@nullet/core/processors/processor'
 import { LOOP, PROCESSORS, settingsOf, slotLabel } from '@nullet/core/processors/table'
 import { settings } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
+import { SHARE } from '~/numbers/quantity'
 import { CURVES, showsReduction } from './curves'
 import { useCompare } from '~/stores/compare'
 import { useGestures } from '~/stores/gestures'
@@ -54,7 +55,7 @@ const done = (change: Params) => {
   if (rides.count) rides.finish()
   else set({ params: change })
 }
-function moveMix(v: number): void {
+function moveMix(v: number | null): void {
   if (rides.running()) rides.hold([{ target: { owner: 'slot', row: props.id, field: 'mix' }, value: v }])
   else store.preview('slot', [props.id], () => ({ mix: v }))
 }
@@ -91,16 +92,14 @@ function begin(name: string): void {
         ><el-radio-button value="off">off</el-radio-button>
       </el-radio-group>
       <span class="caption">mix</span
-      ><SlideBar
+      ><NumberField
+        bar
         class="mix"
+        :quantity="{ ...SHARE, label: 'mix' }"
         :value="slot.mix"
-        :min="0"
-        :max="1"
-        :step="0.01"
-        label="mix"
         @move="moveMix"
         @done="v => (rides.count ? rides.finish() : set({ mix: v }))"
-      /><span class="num">{{ Math.round(slot.mix * 100) }} %</span>
+      />
       <span class="space" />
       <el-dropdown v-if="presets.length" trigger="click" @command="begin"
         ><button class="plain quiet" data-presets>begin with…</button
@@ -152,11 +151,12 @@ function begin(name: string): void {
             @change="(v: string) => done({ [`kind${b}`]: v })"
             ><el-option v-for="k in parameter(`kind${b}`).choices" :key="k" :value="k" :label="k"
           /></el-select>
-          <ParamNumber
+          <NumberField
             v-for="n in [`hz${b}`, `db${b}`, `q${b}`]"
             :key="n"
-            :parameter="parameter(n)"
+            :quantity="parameter(n)"
             :value="params[n] as number"
+            @move="v => v === null || move({ [n]: v })"
             @done="v => v === null || done({ [n]: v })"
           />
         </div>
@@ -220,8 +220,9 @@ function begin(name: string): void {
   gap: 12px;
   margin-bottom: 8px;
 }
-.mix {
-  width: 110px;
+.number.mix {
+  width: 170px;
+  grid-template-columns: 1fr 44px;
 }
 .space {
   flex: 1;

@@ -2,7 +2,7 @@
 // Live level at a port in dBFS.
 import { ref, watch } from 'vue'
 import { dB } from '~/words/format'
-import { place } from '~/components/scale'
+import { place } from '~/numbers/levelScale'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ port: string; bare?: boolean }>()

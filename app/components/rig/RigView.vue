@@ -85,9 +85,9 @@ async function makeUnit(): Promise<void> {
           @change="(clock: string) => store.apply('setInterface', { id: d.id, fields: { clock } })"
           ><el-option value="locked" label="locked" /><el-option value="free" label="free"
         /></el-select>
-        <ParamNumber
+        <NumberField
           v-if="d.clock === 'free'"
-          :parameter="{ name: 'driftPpm', label: 'ppm', min: -200, max: 200, initial: 0 }"
+          :quantity="{ label: `drift of ${d.name} in ppm`, min: -200, max: 200, initial: 0 }"
           :value="d.driftPpm"
           @done="v => v === null || store.apply('setInterface', { id: d.id, fields: { driftPpm: v } })"
       /></span>

@@ -58,7 +58,13 @@ function make(): void {
 
 <template>
   <form class="form" @submit.prevent="make">
-    <label>how many</label><el-input-number v-model="count" :min="1" :max="200" size="small" aria-label="how many" />
+    <label>how many</label
+    ><NumberField
+      data-count
+      :quantity="{ label: 'how many', min: 1, max: 200, whole: true, write: String }"
+      :value="count"
+      @done="v => (count = v ?? count)"
+    />
     <label>kind</label
     ><el-select v-model="role" aria-label="kind"
       ><el-option v-for="r in ROLES" :key="r.value" :value="r.value" :label="r.label"
@@ -96,9 +102,6 @@ function make(): void {
   grid-template-columns: 90px 1fr;
   gap: 10px 16px;
   align-items: center;
-}
-.form .el-input-number {
-  width: 120px;
 }
 p {
   margin: 4px 0 0;

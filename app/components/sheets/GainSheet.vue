@@ -101,10 +101,12 @@ function move(): void {
     /></el-select>
     <label>by</label>
     <div class="row">
-      <el-input-number v-model="byDb" :min="-40" :max="40" :step="0.5" size="small" aria-label="by how many dB" /><span
-        class="caption"
-        >dB out of what feeds it, into its</span
-      >
+      <NumberField
+        :quantity="{ label: 'by how many dB', unit: 'dB', min: -40, max: 40, initial: 0 }"
+        :value="byDb"
+        @move="v => (byDb = v ?? 0)"
+        @done="v => (byDb = v ?? 0)"
+      /><span class="caption">dB out of what feeds it, into its</span>
       <el-radio-group v-model="into" size="small" aria-label="into"
         ><el-radio-button value="level">level</el-radio-button
         ><el-radio-button value="trim">trim</el-radio-button></el-radio-group
@@ -156,9 +158,6 @@ function move(): void {
   display: flex;
   gap: 10px;
   align-items: center;
-}
-.row .el-input-number {
-  width: 112px;
 }
 ul {
   list-style: none;

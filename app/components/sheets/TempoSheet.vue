@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import { barText } from '@nullet/core/notes/tempo'
 import { settings } from '@nullet/core/session/session'
-import { readNumber } from '~/words/number'
+import { readNumber } from '~/numbers/read'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
@@ -54,12 +54,11 @@ function done(): void {
   <p class="quiet">Notes, delays that are set as notes, the ruler and snapping follow it. Audio stays where it is.</p>
   <label class="bar"
     ><span>beats in a bar</span
-    ><el-input-number v-model="perBar" size="small" :min="1" :max="32" aria-label="beats in a bar" /><el-button
-      size="small"
-      data-tap
-      @click="tap"
-      >tap the tempo</el-button
-    ></label
+    ><NumberField
+      :quantity="{ label: 'beats in a bar', min: 1, max: 32, whole: true, initial: 4, write: String }"
+      :value="perBar"
+      @done="v => (perBar = v ?? perBar)"
+    /><el-button size="small" data-tap @click="tap">tap the tempo</el-button></label
   >
   <div v-for="(l, i) in lines" :key="i" class="line">
     <span class="caption">from</span

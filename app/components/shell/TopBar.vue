@@ -99,6 +99,14 @@ async function menu(command: string): Promise<void> {
     >
       redo
     </button>
+    <button
+      class="plain step"
+      title="everything that was done, and back to any step (v h)"
+      data-history
+      @click="shell.historyOpen = !shell.historyOpen"
+    >
+      done…
+    </button>
     <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
       {{
         checks.findings.length === 0

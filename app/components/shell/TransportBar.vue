@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { slotLabel } from '@nullet/core/processors/table'
+import { FADER } from '~/numbers/quantity'
 import { dB, shortTime, time } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
@@ -63,9 +64,6 @@ async function choose(): Promise<void> {
   })
   if (id) strips.hear(id)
 }
-function setLevel(value: number): void {
-  store.apply('setSession', { heardLevelDb: value <= -60 ? null : value })
-}
 </script>
 
 <template>
@@ -122,15 +120,13 @@ function setLevel(value: number): void {
     <div class="level">
       <span class="caption">listening level</span>
       <div class="row">
-        <SlideBar
-          :value="level ?? -60"
-          :min="-60"
-          :max="12"
-          :step="0.5"
-          label="listening level"
-          @move="v => store.preview('session', ['session'], () => ({ heardLevelDb: v }))"
-          @done="setLevel"
-        /><span class="num">{{ dB(level) }}</span>
+        <NumberField
+          bar
+          :quantity="{ ...FADER, label: 'listening level' }"
+          :value="level"
+          @move="heardLevelDb => store.preview('session', ['session'], () => ({ heardLevelDb }))"
+          @done="heardLevelDb => store.apply('setSession', { heardLevelDb })"
+        />
       </div>
     </div>
     <div class="loud">

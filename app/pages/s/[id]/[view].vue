@@ -115,6 +115,7 @@ onBeforeUnmount(() => {
       <div class="foot"><CompareStrip /><TransportBar /></div>
       <SheetHost />
       <ChecksDrawer />
+      <HistoryDrawer />
       <HelpSheet />
       <HintStrip />
       <CommandField />

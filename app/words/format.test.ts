@@ -1,7 +1,7 @@
 // How numbers are written and read, and the one scale of faders and meters.
 import { describe, expect, it } from 'vitest'
-import { dB, pan, readPan, sentences, shortTime, time, value } from '~/words/format'
-import { TICKS, levelAt, place } from './scale'
+import { dB, pan, readPan, sentences, shortTime, time, value } from './format'
+import { TICKS, levelAt, place } from '~/numbers/levelScale'
 
 describe('numbers', () => {
   it.each([

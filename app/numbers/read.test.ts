@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { numberFault, readNumber, type Range } from './number'
+import { numberFault, readNumber, type Range } from './read'
 
 const value = (text: string, range?: Range) => {
   const read = readNumber(text, range)
