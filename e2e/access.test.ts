@@ -22,10 +22,18 @@ afterAll(async () => {
 })
 
 /** What axe objects to, as `rule: selector`. */
-async function objections(): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).setLegacyMode(true).analyze()
+/** The Map is one Tab stop by intent: its columns scroll by the arrows that move inside it. */
+const isMapColumn = (rule: string, target: string) => rule === 'scrollable-region-focusable' && /^\.side\b/.test(target)
+
+/** @param rules all when left out */
+async function objections(rules?: string[]): Promise<string[]> {
+  const axe = new AxeBuilder({ page }).setLegacyMode(true)
+  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze()
   return violations.flatMap(v =>
-    v.nodes.slice(0, 6).map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
+    v.nodes
+      .filter(n => !isMapColumn(v.id, n.target.join(' ')))
+      .slice(0, 6)
+      .map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
   )
 }
 
@@ -45,6 +53,7 @@ const OVER: [string, string][] = [
   ['the proposal', 'n p'],
   ['new channels', 'n c'],
   ['templates', 't e'],
+  ['what was done', 'v h'],
   ['words for families', 'f w'],
   ['tempo', 't m'],
   ['the table of crosspoints', 't c'],
@@ -53,7 +62,11 @@ const OVER: [string, string][] = [
   ['help', '?']
 ]
 
-describe.each(['paper', 'dim'])('in the %s theme', theme => {
+// Themes differ in nothing but colour.
+describe.each([
+  ['paper', undefined],
+  ['dim', ['color-contrast']]
+] as const)('in the %s theme', (theme, rules) => {
   beforeAll(async () => {
     const isDim = () => page.evaluate(() => document.documentElement.dataset.theme === 'dim')
     if ((await isDim()) !== (theme === 'dim')) await keys(page, 'v d')
@@ -62,7 +75,7 @@ describe.each(['paper', 'dim'])('in the %s theme', theme => {
   it.each(VIEWS)('%s has nothing that axe objects to', async (_, strokes, there) => {
     await keys(page, strokes)
     await page.waitForSelector(there)
-    expect(await objections()).toEqual([])
+    expect(await objections(rules && [...rules])).toEqual([])
   })
 
   it('the Rail with an open slot has nothing that axe objects to', async () => {
@@ -71,7 +84,7 @@ describe.each(['paper', 'dim'])('in the %s theme', theme => {
     await pick(page, 'choir')
     await keys(page, 'o r')
     await page.locator('.rail [data-slot]').first().click()
-    const found = await objections()
+    const found = await objections(rules && [...rules])
     await page.keyboard.press('Escape')
     await page.keyboard.press('Escape')
     expect(found).toEqual([])
@@ -80,10 +93,12 @@ describe.each(['paper', 'dim'])('in the %s theme', theme => {
   it.each(OVER)('over the view, %s has nothing that axe objects to', async (_, strokes) => {
     if (!new URL(page.url()).searchParams.get('sel')) await pick(page, 'kora')
     await keys(page, strokes)
-    await page.locator('#ask-field, .el-dialog').filter({ visible: true }).first().waitFor()
-    const found = await objections()
+    await page.locator('#ask-field, .el-dialog, .el-drawer').filter({ visible: true }).first().waitFor()
+    const found = await objections(rules && [...rules])
     await page.keyboard.press('Escape')
-    await expect.poll(() => page.locator('#ask-field, .el-dialog').filter({ visible: true }).count()).toBe(0)
+    await expect
+      .poll(() => page.locator('#ask-field, .el-dialog, .el-drawer').filter({ visible: true }).count())
+      .toBe(0)
     expect(found).toEqual([])
   })
 })

@@ -509,7 +509,7 @@ describe('a bare session', () => {
     await page.waitForSelector('[data-kept="Dome network"]')
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.click('[data-kept="Dome network"] >> text=take out')
+      page.click('[data-kept="Dome network"] >> text=save as a file')
     ])
     const file = join(folder, 'dome.template.json')
     writeFileSync(file, readFileSync((await download.path())!))

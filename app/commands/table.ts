@@ -134,7 +134,7 @@ export function commands(): Command[] {
     { keys: 'm u', label: 'Mute', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'muted') },
     { keys: 's o', label: 'Solo', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'soloed') },
     { keys: 's a', label: 'Solo safe', group: 'Strips', on: 'selection', run: () => strips.toggle(s.list, 'safe') },
-    { keys: 'c s', label: 'Clear every solo', group: 'Strips', run: strips.clearSolo },
+    { keys: 'c s', label: 'End every solo', group: 'Strips', run: strips.clearSolo },
     { keys: 'l e', label: 'Level…', group: 'Strips', on: 'selection', run: () => strips.askLevel(s.list) },
     {
       keys: 'l b',
@@ -309,7 +309,7 @@ export function grouped(list: readonly Command[]): [group: string, commands: Com
 /** Keys of one stroke, as the platform has them. */
 export const PLAIN_KEYS = [
   ['Space', 'play, stop'],
-  ['Escape', 'leave, clear'],
+  ['Escape', 'close the topmost thing, cancel'],
   ['← → ↑ ↓', 'move; on a number, change it'],
   ['Ctrl ← → ↑ ↓', 'on the Map: move and leave the selection'],
   ['Ctrl Space', 'on the Map: add to the selection, or take from it'],

@@ -43,7 +43,10 @@ export function readNumber(text: string, { unit, min, max, silence }: Range = {}
     if (!term || (rest !== typed && term[1] === '')) return { fault: notRead(text, unit) }
     const [whole, sign, over, under, thousand, own] = term
     const factor = own ? factors[thousand + own] : thousand ? 1000 : 1
-    if (factor === undefined) return { fault: `“${text.trim()}” is not in ${unit ?? 'a plain number'}` }
+    if (factor === undefined)
+      return {
+        fault: unit ? `“${text.trim()}” is not in ${unit}` : `“${text.trim()}” has a unit; this is a plain number`
+      }
     sum += (((sign === '-' ? -1 : 1) * Number(over)) / (under === undefined ? 1 : Number(under))) * factor
     rest = rest.slice(whole.length)
   }

@@ -6,6 +6,7 @@ import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
+import { moment } from '~/words/format'
 import { upload } from '~/stores/upload'
 
 interface Summary {
@@ -18,6 +19,7 @@ interface Summary {
 const notices = useNotices(),
   ask = useAsk()
 const list = shallowRef<Summary[] | null>(null)
+const removed = shallowRef<{ id: string; name: string; removedAt: string }[]>([])
 const away = ref('')
 const busy = ref(false),
   share = ref(0),
@@ -27,7 +29,10 @@ const picker = ref<HTMLInputElement>()
 
 async function load(): Promise<void> {
   try {
-    list.value = await api<Summary[]>('/api/sessions')
+    ;[list.value, removed.value] = await Promise.all([
+      api<Summary[]>('/api/sessions'),
+      api<{ id: string; name: string; removedAt: string }[]>('/api/removed')
+    ])
     away.value = ''
   } catch (error) {
     away.value = (error as Error).message
@@ -79,19 +84,25 @@ async function bring(event: Event): Promise<void> {
   }
 }
 
-async function remove(s: Summary): Promise<void> {
-  const sure = await ask.ask({
-    title: `Remove “${s.name}” for good? Its audio goes when no other session uses it. Type its name.`,
-    kind: 'text'
-  })
-  if (sure !== s.name) return
+/** Asks the server for something about a session, then looks again. */
+async function change(act: () => Promise<unknown>): Promise<void> {
   try {
-    await api(`/api/sessions/${encodeURIComponent(s.id)}`, { method: 'DELETE' })
+    await act()
   } catch (error) {
     notices.wrong(error)
   }
   await load()
 }
+const address = (id: string) => `/api/sessions/${encodeURIComponent(id)}`
+const bringBack = (id: string) => change(() => api(`${address(id)}/restore`, { method: 'POST' }))
+const remove = (s: Summary) =>
+  change(async () => {
+    await api(address(s.id), { method: 'DELETE' })
+    notices.tell(`“${s.name}” is removed. It can be brought back for 30 days.`, {
+      label: 'Undo',
+      run: () => void bringBack(s.id)
+    })
+  })
 </script>
 
 <template>
@@ -124,7 +135,16 @@ async function remove(s: Summary): Promise<void> {
         <button class="plain quiet" @click="remove(s)">remove</button>
       </li>
     </ul>
-    <div v-else-if="list" class="empty">
+    <details v-if="removed.length" class="removed">
+      <summary>
+        {{ removed.length === 1 ? '1 session was removed' : `${removed.length} sessions were removed` }}
+      </summary>
+      <p v-for="r in removed" :key="r.id">
+        <span class="clip">{{ r.name }}</span><span class="num quiet">{{ moment(r.removedAt) }}</span
+        ><button class="plain act" @click="bringBack(r.id)">bring back</button>
+      </p>
+    </details>
+    <div v-if="list && !list.length && !away" class="empty">
       <h2>No session yet</h2>
       Make a new one and drop audio files on it, or bring in a package.
     </div>
@@ -168,6 +188,19 @@ li a {
   text-decoration: none;
 }
 li a:hover {
+  color: var(--acting);
+}
+.removed {
+  margin-top: 24px;
+  color: var(--ink-2);
+}
+.removed p {
+  display: grid;
+  grid-template-columns: 1fr 140px 80px;
+  gap: 16px;
+  margin: 6px 4px;
+}
+.act {
   color: var(--acting);
 }
 .away {

@@ -193,7 +193,9 @@ export const useStrips = defineStore('strips', () => {
       choices: LINKED.map(what => ({
         value: what,
         label: what,
-        hint: found[what] ? 'go along; choose to leave them alone' : 'stay; choose to let them go along'
+        hint: found[what]
+          ? 'move together; choose to let each move alone'
+          : 'each moves alone; choose to move them together'
       }))
     })
     if (answer) store.apply('setLink', { id: found.id, fields: { [answer]: !found[answer as Linked] } })

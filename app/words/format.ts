@@ -9,6 +9,9 @@ export const sentences = (...parts: (string | undefined)[]): string =>
     .map(p => (/[.!?…]$/.test(p!) ? p : `${p}.`))
     .join(' ')
 
+/** “1 bus”, “3 buses”. */
+export const plural = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
+
 /** null and −Infinity are −∞. */
 export function dB(value: number | null | undefined, digits = 1): string {
   if (value === null || value === undefined || value === -Infinity) return `${MINUS}∞`

@@ -1,5 +1,5 @@
-// The log of a session as people read it: what was done, when, by whom. One's own steps come with their changes, so that
-// they can be taken back after the page was loaded anew.
+// The log of a session as people read it: what was done, when, by whom. One's own steps come with their changes, so
+// that they can be taken back after the page was loaded anew.
 import type { RowChange } from '@nullet/core/session/session'
 import type { Sql } from './connect'
 import { noSession } from './edits'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // An envelope drawn over a waveform, and edited there: press to add a point, drag it, arrows move it, Delete takes it
 // out.
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
 import type { Moving } from '@nullet/core/movement/targets'
@@ -18,6 +18,7 @@ const props = defineProps<{
   from: number
   to: number
   tool: 'points' | 'draw'
+  /** Where it plays, in frames. */ at: number
   /** The place for a frame that a hand points at. */ snap: (frame: number) => number
 }>()
 const emit = defineEmits<{
@@ -166,6 +167,20 @@ function key(e: KeyboardEvent, i: number): void {
   emit('done', list)
 }
 
+/** Enter adds a point where it plays, on the line as it is; the point has the focus then. */
+function laneKey(e: KeyboardEvent): void {
+  if (e.key !== 'Enter') return
+  e.preventDefault()
+  e.stopPropagation()
+  const frame = props.snap(Math.round(props.at)),
+    i = pointBefore(points.value, frame) + 1
+  const value = points.value.length ? valueAt(points.value, frame, props.moving.law) : props.moving.rest
+  emit('done', [...points.value.slice(0, i), [frame, value], ...points.value.slice(i)])
+  void nextTick(() =>
+    box.value?.querySelectorAll<SVGElement>('[data-point]')[handles.value.findIndex(h => h.i === i)]?.focus()
+  )
+}
+
 function wheel(e: WheelEvent): void {
   const { x } = place(e),
     span = props.to - props.from
@@ -187,7 +202,9 @@ function wheel(e: WheelEvent): void {
     role="group"
     :aria-label="quantity.label"
     data-lane
+    tabindex="0"
     @pointerdown.left.prevent="down"
+    @keydown.self="laneKey"
     @wheel="wheel"
   >
     <text class="edge" :x="width - 4" y="11">{{ spoken(quantity, moving.max) }}</text>

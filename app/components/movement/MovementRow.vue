@@ -178,7 +178,7 @@ function hand(value: number | null): void {
             @click="movement.copyOnto(id, selection.list)"
           >
             copy</button
-          ><button class="plain act" @click="clear">clear</button>
+          ><button class="plain act" @click="clear">remove</button>
         </template>
         <span v-else class="caption">{{ movement.tool === 'draw' ? 'draw over it' : 'press to add a point' }}</span>
         <button
@@ -213,6 +213,7 @@ function hand(value: number | null): void {
         :on="envelope?.on ?? true"
         :moving="moving"
         :quantity="quantity"
+        :at="transport.position"
         :rate="transport.rate"
         :from="movement.seen.from"
         :to="movement.seen.to"

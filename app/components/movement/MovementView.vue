@@ -133,15 +133,6 @@ function seek(e: MouseEvent): void {
   flex: 1;
   min-height: 0;
 }
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  white-space: nowrap;
-  min-height: 41px;
-}
 .space {
   flex: 1;
 }

@@ -82,7 +82,7 @@ function onDone(db: number | null): void {
     class="strip"
     :class="{
       selected,
-      cursor: acting.includes(selection.focused ?? '') && !selected,
+      cursor: acting.includes(selection.focused ?? ''),
       muted: channel.muted,
       parked: channel.parked,
       soloed: channel.soloed,
@@ -185,9 +185,10 @@ function onDone(db: number | null): void {
   border-left-color: var(--hue);
   box-shadow: 0 0 0 1px var(--acting);
 }
-.strip.cursor {
-  outline: 1px dashed var(--ink-2);
-  outline-offset: 1px;
+/* Where arrows go from: shown while a hand on the keyboard is on the Map. */
+:focus-visible .strip.cursor {
+  outline: 1px dashed var(--ink);
+  outline-offset: 2px;
 }
 .strip.dimmed {
   opacity: 0.45;
@@ -258,7 +259,7 @@ function onDone(db: number | null): void {
   text-align: center;
   border-radius: 2px;
   font: 11px/12px var(--mono);
-  color: var(--ink-3);
+  color: var(--ink-2);
 }
 .tool:hover {
   background: var(--acting-soft);

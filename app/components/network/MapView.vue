@@ -124,6 +124,11 @@ function arrow(e: KeyboardEvent): void {
   else pick(next, { shiftKey: e.shiftKey })
   reveal(next.id)
 }
+/** The focus shows on a strip, never on the Map. */
+function entered(): void {
+  const first = map.value.strips[0]
+  if (!selection.focused && first && area.value!.matches(':focus-visible')) selection.moveFocus(first.id)
+}
 const LEVEL_KEYS: Record<string, number> = { ArrowUp: 0.5, ArrowDown: -0.5, PageUp: 3, PageDown: -3 }
 function key(e: KeyboardEvent): void {
   const held = e.ctrlKey || e.metaKey
@@ -176,6 +181,7 @@ function openLoop(slot: string, channel: string): void {
     :aria-activedescendant="selection.focused ? `strip ${stripOf(selection.focused)?.id}` : undefined"
     data-home
     @keydown="key"
+    @focus="entered"
     @dragover.prevent
     @drop="dropped"
     @pointerdown.self="selection.clear()"
@@ -312,7 +318,7 @@ function openLoop(slot: string, channel: string): void {
   flex: 1;
   min-height: 120px;
   overflow: hidden;
-  outline-offset: -2px;
+  outline: none;
 }
 .side {
   position: absolute;

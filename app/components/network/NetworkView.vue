@@ -7,6 +7,8 @@ import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
+import { plural } from '~/words/format'
+import type { FitItem } from '../shell/FitRow.vue'
 import { matching } from '~/session/matching'
 
 const store = useSession(),
@@ -18,16 +20,36 @@ const counts = computed(() => {
   const all = rows(store.session!, 'channel')
   const loops = rows(store.session!, 'loop').length
   const tracks = all.filter(c => c.kind === 'track').length
-  return `${tracks} tracks · ${all.length - tracks} buses${loops ? ` · ${loops} ${loops === 1 ? 'loop' : 'loops'}` : ''}`
+  return [
+    plural(tracks, 'track', 'tracks'),
+    plural(all.length - tracks, 'bus', 'buses'),
+    ...(loops ? [plural(loops, 'loop', 'loops')] : [])
+  ].join(' · ')
 })
 const found = computed(() => matching(store.session!, selection.filter))
-const verbs = [
-  { label: 'new submix…', keys: 'n s', run: () => gestures.newSubmix(selection.list) },
-  { label: 'feed to…', keys: 'f t', run: () => gestures.askFeed(selection.list) },
-  { label: 'send to…', keys: 's t', run: () => gestures.askSend(selection.list, 'post') },
-  { label: 'key to…', keys: 'k t', run: () => gestures.askKey(selection.list) },
-  { label: 'print…', keys: 'p r', run: () => gestures.printThese(selection.list) }
+const ofSelection: FitItem[] = [
+  { label: 'new submix…', title: 'n s', run: () => gestures.newSubmix(selection.list) },
+  { label: 'feed to…', title: 'f t', run: () => gestures.askFeed(selection.list) },
+  { label: 'send to…', title: 's t', run: () => gestures.askSend(selection.list, 'post') },
+  { label: 'key to…', title: 'k t', run: () => gestures.askKey(selection.list) },
+  { label: 'print…', title: 'p r', run: () => gestures.printThese(selection.list) }
 ]
+const verbs = computed((): FitItem[] => {
+  if (selection.list.length) return ofSelection.map(v => ({ ...v, look: 'acting' }))
+  const compact = {
+    label: shell.compact ? 'wide strips' : 'compact strips',
+    title: 'v w',
+    attrs: { 'data-compact': '' },
+    run: shell.toggleCompact
+  }
+  const all: FitItem[] = [
+    ...(shell.networkAs === 'map' ? [compact] : []),
+    { label: 'propose…', title: 'n p', attrs: { 'data-propose': '' }, run: () => (shell.sheet = 'propose') },
+    { label: 'new channels…', title: 'n c', attrs: { 'data-new-channels': '' }, run: () => (shell.sheet = 'channels') },
+    { label: 'new return…', title: 'n r', run: () => gestures.newBus('return', 'return') }
+  ]
+  return all.map(v => ({ ...v, look: 'acting' }))
+})
 </script>
 
 <template>
@@ -59,20 +81,9 @@ const verbs = [
     <span v-if="found" class="quiet"
       >{{ found.size }} found <button class="plain verb" @click="finding.selectFound">select them</button></span
     >
-    <span v-else class="quiet">{{ counts }}</span>
-    <span class="space" />
-    <template v-if="selection.list.length">
-      <span class="quiet">selected: {{ selection.list.length }}</span>
-      <button v-for="v in verbs" :key="v.keys" class="plain verb" :title="v.keys" @click="v.run">{{ v.label }}</button>
-    </template>
-    <template v-else>
-      <button v-if="shell.networkAs === 'map'" class="plain verb" title="v w" data-compact @click="shell.toggleCompact">
-        {{ shell.compact ? 'wide strips' : 'compact strips' }}
-      </button>
-      <button class="plain verb" title="n p" data-propose @click="shell.sheet = 'propose'">propose…</button>
-      <button class="plain verb" title="n c" data-new-channels @click="shell.sheet = 'channels'">new channels…</button>
-      <button class="plain verb" title="n r" @click="gestures.newBus('return', 'return')">new return…</button>
-    </template>
+    <span v-else class="quiet count">{{ counts }}</span>
+    <span v-if="selection.list.length" class="quiet count">selected: {{ selection.list.length }}</span>
+    <FitRow :items="verbs" />
   </div>
   <RailView v-if="shell.railOf && store.session!.channel[shell.railOf]" :id="shell.railOf" :key="shell.railOf" />
   <CrosspointsView v-if="shell.networkAs === 'crosspoints'" />
@@ -81,22 +92,6 @@ const verbs = [
 </template>
 
 <style scoped>
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  white-space: nowrap;
-  min-height: 41px;
-}
-.filter {
-  width: 180px;
-  flex: none;
-}
-.space {
-  flex: 1;
-}
 .verb {
   color: var(--acting);
 }

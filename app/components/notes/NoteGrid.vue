@@ -149,7 +149,7 @@ const dark = (k: number) => [1, 3, 6, 8, 10].includes(k % 12)
         @pointerdown.left.stop.prevent="grab($event, i)"
         @keydown="key($event, i)"
       >
-        <title>{{ keyName(k) }}, velocity {{ v }}: drag up or down to change it, press to take it out</title>
+        <title>{{ keyName(k) }}, velocity {{ v }}: drag up or down to change it, press to remove it</title>
       </rect>
     </svg>
   </div>

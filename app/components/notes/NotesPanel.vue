@@ -114,7 +114,7 @@ function press(p: Phrase, key: number): void {
       <button class="plain act" @click="notes.add(channel)">add a phrase</button>
       <span class="space" />
       <button v-if="phrases.length > 1" class="plain quiet" @click="store.apply('removePhrases', { ids: [phrase.id] })">
-        take out “{{ phrase.name }}”
+        remove “{{ phrase.name }}”
       </button>
       <button class="plain" aria-label="close the notes" @click="shell.openNotes = null">×</button>
     </div>

@@ -62,7 +62,7 @@ function setPan(pan: number | null): void {
           "
           @click="shell.toggleFollows"
         >
-          {{ shell.follows ? 'follows' : 'stays' }}
+          {{ shell.follows ? 'view follows' : 'view stays' }}
         </button>
         <button
           class="plain"
@@ -165,6 +165,12 @@ function setPan(pan: number | null): void {
   border-left: 1px solid var(--rule);
   background: var(--surface);
 }
+@media (max-width: 1000px) {
+  .path {
+    width: 250px;
+    padding: 10px 12px;
+  }
+}
 .head {
   display: flex;
   gap: 8px;
@@ -185,7 +191,8 @@ function setPan(pan: number | null): void {
 }
 .verbs {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 2px 14px;
 }
 .verbs .on {
   color: var(--acting);

@@ -118,7 +118,7 @@ function loss({ withLufs, withoutLufs }: Influence): string {
       ><span class="num" data-lu>{{ share.shareLu === Infinity ? 'silent' : `${dB(-share.shareLu)} LU` }}</span>
     </div>
     <div class="place">
-      <span>its own part</span><span class="num">{{ dB(share.aloneLufs) }} LUFS</span>
+      <span>alone</span><span class="num">{{ dB(share.aloneLufs) }} LUFS</span>
     </div>
     <div class="place">
       <span>all that is heard</span><span class="num">{{ dB(share.allLufs) }} LUFS</span>

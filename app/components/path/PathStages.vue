@@ -3,6 +3,7 @@
 // and units on the way with theirs.
 import { computed, ref, watch } from 'vue'
 import { stagesToEars, type Step } from '@nullet/core/graph/path'
+import { FADER } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
@@ -71,10 +72,21 @@ function done(id: string, db: number | null): void {
       @move="db => move(s.id, db)"
       @done="db => done(s.id, db)"
     />
-    <span v-else class="caption">{{ s.kind }}</span>
-    <span class="num">{{ s.kind === 'channel' ? dB(level(s.id)) : '' }}</span><span class="num live">{{
-      now[i] ?? ''
-    }}</span>
+    <span v-else class="caption">{{ s.kind === 'loop' ? 'loop, its return' : s.kind }}</span>
+    <NumberField
+      v-if="s.kind === 'channel'"
+      :quantity="{ ...FADER, label: `gain of ${nameOf(s)}` }"
+      :value="level(s.id)"
+      @move="db => move(s.id, db)"
+      @done="db => done(s.id, db)"
+    />
+    <NumberField
+      v-else-if="s.kind === 'loop'"
+      :quantity="{ label: `return of ${nameOf(s)}`, unit: 'dB', min: -60, max: 24, silence: true, initial: 0 }"
+      :value="store.session!.loop[s.id]!.returnDb"
+      @move="returnDb => store.preview('loop', [s.id], () => ({ returnDb }))"
+      @done="returnDb => store.apply('setLoop', { id: s.id, fields: { returnDb } })"
+    /><span v-else /><span class="num live">{{ now[i] ?? '' }}</span>
   </div>
 </template>
 
@@ -130,6 +142,9 @@ function done(id: string, db: number | null): void {
 }
 .num {
   font-size: 12px;
+}
+.number {
+  text-align: right;
 }
 .live {
   color: var(--signal);

@@ -84,14 +84,15 @@ function put(id: string, { afterFader, index }: Place): void {
   store.apply('setSlot', { id, fields: { afterFader, order } })
 }
 /** One place on with an arrow; the fader is a place of its own to pass. */
-async function step(slot: Slot, by: 1 | -1, e: KeyboardEvent): Promise<void> {
+async function step(slot: Slot, by: 1 | -1): Promise<void> {
   const side = slot.afterFader ? after.value : before.value,
     at = side.findIndex(s => s.id === slot.id),
     to = at + by
   if (to >= 0 && to < side.length) put(slot.id, { afterFader: slot.afterFader, index: by > 0 ? to + 1 : to })
   else if (slot.afterFader !== by > 0) put(slot.id, { afterFader: by > 0, index: by > 0 ? 0 : before.value.length })
+  // Beyond the fader it is another element.
   await nextTick()
-  ;(e.target as HTMLElement).focus()
+  run.value?.querySelector<HTMLElement>(`[data-slot="${CSS.escape(slot.id)}"]`)?.focus()
 }
 
 const set = (fields: object) => store.apply('setChannels', { ids: [props.id], fields })
@@ -148,7 +149,7 @@ const CUTS = [
             :title="`turn the polarity of ${l}`"
             @click="flip(i)"
           >
-            {{ l }}
+            {{ channel.layout.length === 1 ? 'turned' : l }}
           </button></span
         >
         <span class="row"
@@ -180,8 +181,8 @@ const CUTS = [
             :data-slot="slot.id"
             @dragstart="dragged = slot.id"
             @dragend="dragged = landing = null"
-            @keydown.alt.left.prevent.stop="step(slot, -1, $event)"
-            @keydown.alt.right.prevent.stop="step(slot, 1, $event)"
+            @keydown.alt.left.prevent.stop="step(slot, -1)"
+            @keydown.alt.right.prevent.stop="step(slot, 1)"
             @click="shell.openSlot = shell.openSlot === slot.id ? null : slot.id"
           >
             <span class="clip">{{ label(slot) }}</span>

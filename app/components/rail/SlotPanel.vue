@@ -130,7 +130,7 @@ function begin(name: string): void {
           }
         "
       >
-        take out
+        remove
       </button>
       <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
     </div>

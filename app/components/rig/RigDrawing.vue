@@ -5,12 +5,12 @@ import { UNITS } from '@nullet/core/rig/units'
 import { byOrder, rows } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { useSession } from '~/stores/session'
-import { useRigGestures } from './rigGestures'
+import { useRigGestures, type Plug } from './rigGestures'
 
 const props = defineProps<{ rig: string; open: string | null }>()
 const emit = defineEmits<{ open: [id: string] }>()
 const store = useSession()
-const { plug, pull } = useRigGestures()
+const { plug, pull, askCable } = useRigGestures()
 const PORT_W = 168,
   PORT_H = 26,
   JACK_H = 20,
@@ -67,13 +67,10 @@ const height = computed(
     ) + 24
 )
 
-interface Jack {
+interface Jack extends Plug {
   key: string
-  side: 'from' | 'to'
   x: number
   y: number
-  end: { port: string } | { unit: string; jack: number }
-  name: string
 }
 const jacks = computed<Jack[]>(() => [
   ...outs.value.map(({ p, y }) => ({
@@ -214,13 +211,13 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
           :class="{ lit: c.lit }"
           tabindex="0"
           role="button"
-          :aria-label="`cable ${c.name}; Delete pulls it`"
+          :aria-label="`cable ${c.name}; Delete removes it`"
           @keydown="cableKey($event, c.c)"
           @dblclick="pull(c.c)"
         >
           <path :d="c.path" class="grip" />
           <path :d="c.path" class="line" />
-          <title>{{ c.name }}; double click pulls it</title>
+          <title>{{ c.name }}; double click removes it</title>
         </g>
         <path v-if="drawing" class="line new" :d="`M${drawing.from.x} ${drawing.from.y} L${drawing.x} ${drawing.y}`" />
       </svg>
@@ -286,8 +283,9 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         :data-jack="j.key"
         :style="{ left: `${j.x - 6}px`, top: `${j.y - 6}px` }"
         :aria-label="`jack ${j.name}`"
-        title="drag to another jack"
+        title="drag to another jack, or press Enter to choose it from a list"
         @pointerdown.left.prevent="begin($event, j)"
+        @click="$event.detail === 0 && askCable(rig, j, jacks)"
       />
     </div>
   </div>

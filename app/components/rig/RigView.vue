@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from '#imports'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { LOOP } from '@nullet/core/processors/table'
+import type { FitItem } from '../shell/FitRow.vue'
 import { useSession } from '~/stores/session'
 import { useRigGestures } from './rigGestures'
 
@@ -59,6 +60,12 @@ async function makeUnit(): Promise<void> {
   const id = await newUnit(shown.value)
   if (id) open.value = id
 }
+const verbs = computed((): FitItem[] => [
+  ...(settings(store.session!).rig === shown.value
+    ? []
+    : [{ label: 'work in this rig', look: 'acting', run: () => store.apply('setSession', { rig: shown.value }) }]),
+  { label: 'new unit…', look: 'acting', run: makeUnit }
+])
 </script>
 
 <template>
@@ -71,7 +78,7 @@ async function makeUnit(): Promise<void> {
       <el-radio-group v-model="shown" size="small" aria-label="rig"
         ><el-radio-button v-for="r in rigs" :key="r.id" :value="r.id">{{ r.name }}</el-radio-button></el-radio-group
       >
-      <span v-if="device" class="quiet"
+      <span v-if="device" class="quiet clip count"
         >{{ device.name }}: driver reports {{ device.reportedLatencySamples }} samples · {{ free.out }} outs and
         {{ free.in }} ins free</span
       >
@@ -91,15 +98,7 @@ async function makeUnit(): Promise<void> {
           :value="d.driftPpm"
           @done="v => v === null || store.apply('setInterface', { id: d.id, fields: { driftPpm: v } })"
       /></span>
-      <span class="space" />
-      <button
-        v-if="settings(store.session!).rig !== shown"
-        class="plain act"
-        @click="store.apply('setSession', { rig: shown })"
-      >
-        work in this rig
-      </button>
-      <button class="plain act" @click="makeUnit">new unit…</button>
+      <FitRow :items="verbs" />
       <el-button size="small" type="primary" data-new-loop @click="makeLoop">New loop…</el-button>
     </div>
     <div class="body">
@@ -129,17 +128,6 @@ async function makeUnit(): Promise<void> {
   display: flex;
   flex-direction: column;
   min-height: 0;
-  flex: 1;
-}
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  min-height: 41px;
-}
-.space {
   flex: 1;
 }
 .clock {

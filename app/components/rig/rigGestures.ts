@@ -3,6 +3,7 @@ import { UNITS } from '@nullet/core/rig/units'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { useAsk } from '~/stores/ask'
+import { useGestures } from '~/stores/gestures'
 import { newId, orderAtEnd } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
@@ -22,9 +23,18 @@ export function portsAround(session: Session, unit: string): { outs: string[]; i
   }
 }
 
+type End = { port: string } | { unit: string; jack: number }
+/** Where a cable can begin or end. */
+export interface Plug {
+  side: 'from' | 'to'
+  end: End
+  name: string
+}
+
 export function useRigGestures() {
   const store = useSession(),
     ask = useAsk(),
+    gestures = useGestures(),
     notices = useNotices()
   const now = () => store.session!
 
@@ -86,14 +96,30 @@ export function useRigGestures() {
       : null
   }
 
-  type End = { port: string } | { unit: string; jack: number }
+  /** A cable without dragging: to which jack. */
+  async function askCable(rig: string, from: Plug, all: readonly Plug[]): Promise<void> {
+    const ends = all.filter(j => j.side !== from.side)
+    const edit = (to: Plug) => {
+      const [a, b] = from.side === 'from' ? [from, to] : [to, from]
+      return { verb: 'addCable', args: { id: newId(), rig, from: a.end, to: b.end } }
+    }
+    const answer = await ask.ask({
+      title: `Cable ${from.side === 'from' ? 'from' : 'to'} ${from.name} ${from.side === 'from' ? 'to' : 'from'}…`,
+      kind: 'choice',
+      choices: ends.map((j, i) => ({ value: String(i), label: j.name, refused: gestures.refusal(edit(j)) }))
+    })
+    const end = answer === null ? undefined : ends[Number(answer)]
+    if (!end) return
+    const [a, b] = from.side === 'from' ? [from, end] : [end, from]
+    plug(rig, a.end, b.end)
+  }
   function plug(rig: string, from: End, to: End): void {
     store.apply('addCable', { id: newId(), rig, from, to })
   }
 
   function pull(cable: Row<'cable'>): void {
-    if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable pulled.', { label: 'Undo', run: store.undo })
+    if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable removed.', { label: 'Undo', run: store.undo })
   }
 
-  return { newLoop, newUnit, plug, pull }
+  return { newLoop, newUnit, plug, pull, askCable }
 }

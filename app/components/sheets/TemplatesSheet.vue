@@ -11,6 +11,7 @@ import { useGestures } from '~/stores/gestures'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
+import { plural } from '~/words/format'
 import { takeOut } from './takeOut'
 
 interface Summary {
@@ -28,6 +29,7 @@ const store = useSession(),
 const list = shallowRef<Summary[] | null>(null)
 const open = shallowRef<TemplateDocument | null>(null)
 const left = ref(new Set<string>()),
+  targets = shallowRef<ReadonlyMap<string, string>>(new Map()),
   picker = ref<HTMLInputElement>()
 
 async function load(): Promise<void> {
@@ -48,12 +50,14 @@ const plan = computed(
       open.value,
       store.session!,
       newId,
-      new Set(tracks.value.map(t => t.id).filter(id => !left.value.has(id)))
+      new Set(tracks.value.map(t => t.id).filter(id => !left.value.has(id))),
+      targets.value
     )
 )
 const refused = computed(() => (plan.value ? gestures.refusal(plan.value.edit) : undefined))
-const matched = computed(() => plan.value?.matches.filter(m => m.by && !left.value.has(m.track)).length ?? 0)
+const matched = computed(() => plan.value?.matches.filter(m => m.target && !left.value.has(m.track)).length ?? 0)
 const fresh = computed(() => plan.value?.buses.filter(b => b.what === 'new') ?? [])
+const aim = (track: string, bus: string) => (targets.value = new Map(targets.value).set(track, bus))
 function toggle(id: string): void {
   const next = new Set(left.value)
   if (!next.delete(id)) next.add(id)
@@ -80,6 +84,7 @@ async function show(id: string): Promise<void> {
   try {
     open.value = readTemplate(JSON.stringify(await api(`/api/templates/${id}`)))
     left.value = new Set()
+    targets.value = new Map()
   } catch (error) {
     notices.wrong(error)
   }
@@ -138,13 +143,13 @@ function lay(): void {
         >{{ t.buses }} buses</span
       ><span class="num quiet">{{ t.tracks }} tracks</span><span class="num quiet">{{ t.madeAt.slice(0, 10) }}</span>
       <el-button size="small" @click="show(t.id)">Lay over…</el-button
-      ><button class="plain quiet" @click="out(t.id)">take out</button
+      ><button class="plain quiet" @click="out(t.id)">save as a file</button
       ><button class="plain quiet" @click="remove(t)">remove</button>
     </div>
   </template>
   <template v-else>
     <p class="quiet what">
-      <strong>{{ open!.name }}</strong> brings {{ fresh.length }} new {{ fresh.length === 1 ? 'bus' : 'buses'
+      <strong>{{ open!.name }}</strong> brings {{ plural(fresh.length, 'new bus', 'new buses')
       }}<template v-if="plan.buses.length > fresh.length"
         >, {{ plan.buses.length - fresh.length }} are there already</template
       >, and matches {{ matched }} of {{ tracks.length }} tracks.
@@ -153,21 +158,32 @@ function lay(): void {
     <p v-if="refused" class="wrong" role="alert">{{ refused }}</p>
     <p class="caption">{{ plan.buses.map(b => `${b.name}${b.what === 'new' ? '' : ' (there)'}`).join(' · ') }}</p>
     <div class="scroll matches">
-      <label
+      <div
         v-for="m in plan.matches"
         :key="m.track"
         class="match"
-        :class="{ none: !m.by }"
+        :class="{ none: !m.target }"
         :data-match="store.session!.channel[m.track]?.name"
       >
-        <el-checkbox :model-value="!!m.by && !left.has(m.track)" :disabled="!m.by" @change="toggle(m.track)" />
+        <el-checkbox
+          :model-value="!!m.target && !left.has(m.track)"
+          :disabled="!m.target"
+          :aria-label="`connect ${store.session!.channel[m.track]?.name}`"
+          @change="toggle(m.track)"
+        />
         <span class="clip">{{ store.session!.channel[m.track]?.name }}</span><span class="caption clip">{{
           m.by === 'name' ? `like “${m.like}”` : m.by === 'family' ? `family ${m.like}` : 'stays as it is'
         }}</span>
-        <span class="clip">{{ m.to.length ? `→ ${m.to.join(', ')}` : '' }}</span><span class="caption">{{
-          m.sends ? `${m.sends} ${m.sends === 1 ? 'send' : 'sends'}` : ''
-        }}</span>
-      </label>
+        <el-select
+          :model-value="m.target ?? undefined"
+          size="small"
+          placeholder="choose a bus"
+          :title="m.to.join(', ')"
+          :aria-label="`where ${store.session!.channel[m.track]?.name} goes`"
+          @change="(bus: string) => aim(m.track, bus)"
+          ><el-option v-for="b in plan.buses" :key="b.id" :value="b.id" :label="b.name" /></el-select
+        ><span class="caption">{{ m.sends ? plural(m.sends, 'send', 'sends') : '' }}</span>
+      </div>
     </div>
     <SheetEnd
       label="Lay the template over"

@@ -11,6 +11,8 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
+import { plural } from '~/words/format'
+import type { FitItem } from './FitRow.vue'
 import { VIEWS } from './views'
 
 defineProps<{ view: string }>()
@@ -37,9 +39,73 @@ const state = computed(() =>
   store.status !== 'waiting'
     ? STATES[store.status]
     : store.waitingCount
-      ? `${store.waitingCount} ${store.waitingCount === 1 ? 'edit waits' : 'edits wait'}: server away`
+      ? `${plural(store.waitingCount, 'edit waits', 'edits wait')}: server away`
       : 'server away'
 )
+
+const tools = computed((): FitItem[] => {
+  const many = checks.findings.length
+  return [
+    {
+      label: 'undo',
+      title: store.undos.at(-1)?.label,
+      disabled: !store.undos.length,
+      look: 'quietly',
+      attrs: { 'data-undo': '' },
+      run: store.undo
+    },
+    {
+      label: 'redo',
+      title: store.redos.at(-1)?.label,
+      disabled: !store.redos.length,
+      look: 'quietly',
+      attrs: { 'data-redo': '' },
+      run: store.redo
+    },
+    {
+      label: 'done…',
+      title: 'everything that was done, and back to any step (v h)',
+      look: 'quietly',
+      attrs: { 'data-history': '' },
+      run: () => (shell.historyOpen = !shell.historyOpen)
+    },
+    {
+      label: many ? plural(many, 'check', 'checks') : 'no checks',
+      look: many ? 'mind' : 'quietly',
+      attrs: { 'data-checks': '' },
+      run: () => (shell.checksOpen = true)
+    },
+    ...(soloed.value
+      ? [
+          {
+            label: `${soloed.value} soloed`,
+            title: 'end every solo (c s)',
+            look: 'acting',
+            attrs: { 'data-clear-solo': '' },
+            run: strips.clearSolo
+          }
+        ]
+      : []),
+    ...(shell.linksLifted
+      ? [
+          {
+            label: 'links lifted',
+            title: 'links do nothing while they are lifted (l l)',
+            look: 'acting',
+            attrs: { 'data-lifted': '' },
+            run: shell.toggleLifted
+          }
+        ]
+      : []),
+    {
+      label: theme.name === 'paper' ? 'Paper' : 'Dim room',
+      title: `theme; click for ${theme.name === 'paper' ? 'Dim room' : 'Paper'} (v d)`,
+      look: 'quietly',
+      attrs: { 'data-theme-switch': '' },
+      run: theme.toggle
+    }
+  ]
+})
 
 async function menu(command: string): Promise<void> {
   if (command === 'all') await goTo('/')
@@ -61,7 +127,7 @@ async function menu(command: string): Promise<void> {
       <template #dropdown>
         <el-dropdown-menu>
           <el-dropdown-item command="rename">Rename…</el-dropdown-item>
-          <el-dropdown-item command="package">Take out as a session package</el-dropdown-item>
+          <el-dropdown-item command="package">Save as a session package</el-dropdown-item>
           <el-dropdown-item command="templates">Templates…</el-dropdown-item>
           <el-dropdown-item command="table">Table of crosspoints…</el-dropdown-item>
           <el-dropdown-item command="families">Words for families…</el-dropdown-item>
@@ -80,59 +146,9 @@ async function menu(command: string): Promise<void> {
         {{ v.label }}<span v-if="extra[v.path]" class="quiet"> · {{ extra[v.path] }}</span>
       </NuxtLink>
     </nav>
-    <span class="space" />
-    <button
-      class="plain step"
-      :disabled="!store.undos.length"
-      :title="store.undos.at(-1)?.label"
-      data-undo
-      @click="store.undo"
-    >
-      undo
-    </button>
-    <button
-      class="plain step"
-      :disabled="!store.redos.length"
-      :title="store.redos.at(-1)?.label"
-      data-redo
-      @click="store.redo"
-    >
-      redo
-    </button>
-    <button
-      class="plain step"
-      title="everything that was done, and back to any step (v h)"
-      data-history
-      @click="shell.historyOpen = !shell.historyOpen"
-    >
-      done…
-    </button>
-    <button class="plain checks" :class="{ some: checks.findings.length }" data-checks @click="shell.checksOpen = true">
-      {{
-        checks.findings.length === 0
-          ? 'no checks'
-          : checks.findings.length === 1
-            ? '1 check'
-            : `${checks.findings.length} checks`
-      }}
-    </button>
-    <button v-if="soloed" class="plain solo" title="clear every solo (c s)" data-clear-solo @click="strips.clearSolo">
-      {{ soloed }} soloed
-    </button>
-    <button
-      v-if="shell.linksLifted"
-      class="plain solo"
-      title="links do nothing while they are lifted (l l)"
-      data-lifted
-      @click="shell.toggleLifted"
-    >
-      links lifted
-    </button>
+    <FitRow :items="tools" :gap="16" />
     <span class="state" :class="store.status" data-state>{{ state }}</span>
-    <button class="plain" :title="theme.name === 'paper' ? 'Dim room' : 'Paper'" @click="theme.toggle">
-      {{ theme.name === 'paper' ? 'dim' : 'paper' }}
-    </button>
-    <button class="plain" aria-label="keys" @click="shell.helpOpen = true">?</button>
+    <button class="plain" aria-label="keys" title="keys and commands (?)" @click="shell.helpOpen = true">?</button>
   </div>
 </template>
 
@@ -160,6 +176,18 @@ nav {
   margin-left: 12px;
   align-self: stretch;
 }
+@media (max-width: 1000px) {
+  .bar,
+  nav {
+    gap: 12px;
+  }
+  nav {
+    margin-left: 0;
+  }
+  .session {
+    max-width: 150px;
+  }
+}
 nav a {
   display: flex;
   align-items: center;
@@ -179,21 +207,6 @@ nav a.here {
 }
 nav .quiet {
   font-weight: 400;
-}
-.space {
-  flex: 1;
-}
-.step {
-  color: var(--ink-2);
-}
-.checks {
-  color: var(--ink-2);
-}
-.checks.some {
-  color: var(--mind);
-}
-.solo {
-  color: var(--acting);
 }
 .state {
   color: var(--ink-2);

@@ -210,13 +210,8 @@ footer {
   display: grid;
   width: 150px;
 }
-.row {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
-.row .num {
-  width: 42px;
+.row .number {
+  grid-template-columns: 1fr 42px;
 }
 .loud,
 .engine {

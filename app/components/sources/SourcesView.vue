@@ -5,7 +5,8 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/session/layouts'
 import { byOrder, rows } from '@nullet/core/session/session'
-import { dB, shortTime } from '~/words/format'
+import { dB, plural, shortTime } from '~/words/format'
+import type { FitItem } from '../shell/FitRow.vue'
 import { matching } from '~/session/matching'
 import { useGestures } from '~/stores/gestures'
 import { useImports } from '~/stores/imports'
@@ -23,6 +24,21 @@ const store = useSession(),
   strips = useStrips(),
   shell = useShell(),
   transport = useTransport()
+const verbs = computed((): FitItem[] => {
+  const all: FitItem[] = selection.list.length
+    ? [
+        { label: 'listen to just these', run: listen },
+        { label: 'new submix…', title: 'n s', run: () => gestures.newSubmix(selection.list) },
+        { label: 'rename in series…', title: 'r s', run: () => strips.renameSeries(selection.list) },
+        { label: 'colour…', title: 'c o', run: () => strips.askColour(selection.list) }
+      ]
+    : [
+        { label: 'words for families…', title: 'f w', attrs: { 'data-families': '' }, run: openSheet('families') },
+        { label: 'propose a network…', title: 'n p', attrs: { 'data-propose': '' }, run: openSheet('propose') }
+      ]
+  return all.map(v => ({ ...v, look: 'acting' }))
+})
+const openSheet = (name: string) => () => (shell.sheet = name)
 const scroller = ref<HTMLElement>(),
   picker = ref<HTMLInputElement>()
 const clips = computed(() => {
@@ -94,21 +110,11 @@ function listen(): void {
           }
         "
       />
-      <span class="quiet">{{ tracks.length === all ? `${all} tracks` : `${tracks.length} of ${all} tracks` }}</span>
-      <span class="space" />
-      <template v-if="selection.list.length">
-        <span class="quiet">selected: {{ selection.list.length }}</span>
-        <button class="plain act" @click="listen">listen to just these</button>
-        <button class="plain act" title="n s" @click="gestures.newSubmix(selection.list)">new submix…</button>
-        <button class="plain act" title="r s" @click="strips.renameSeries(selection.list)">rename in series…</button>
-        <button class="plain act" title="c o" @click="strips.askColour(selection.list)">colour…</button>
-      </template>
-      <template v-else>
-        <button class="plain act" title="f w" data-families @click="shell.sheet = 'families'">
-          words for families…
-        </button>
-        <button class="plain act" title="n p" data-propose @click="shell.sheet = 'propose'">propose a network…</button>
-      </template>
+      <span class="quiet count">{{
+        tracks.length === all ? plural(all, 'track', 'tracks') : `${tracks.length} of ${plural(all, 'track', 'tracks')}`
+      }}</span>
+      <span v-if="selection.list.length" class="quiet count">selected: {{ selection.list.length }}</span>
+      <FitRow :items="verbs" />
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
       <input
         ref="picker"
@@ -133,80 +139,83 @@ function listen(): void {
         <button class="plain quiet" @click="imports.stop(i.id)">{{ i.state === 'coming' ? 'stop' : 'dismiss' }}</button>
       </li>
     </ul>
-    <div class="grid head caption">
-      <span /><span>name</span><span>family</span><span>waveform</span><span>layout</span><span class="num">length</span
-      ><span class="num">peak dBFS</span><span class="num">LUFS</span><span>feeds</span>
-    </div>
-    <div v-if="!all" class="empty">
-      <h2>No tracks yet</h2>
-      Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files become
-      note tracks.<br />Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.
-    </div>
-    <div v-else ref="scroller" class="scroll rows" role="list" aria-label="tracks" tabindex="0" data-home>
-      <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
-        <div
-          v-for="r in list.getVirtualItems()"
-          :key="tracks[r.index]!.id"
-          class="grid row"
-          role="listitem"
-          :aria-current="selection.ids.has(tracks[r.index]!.id)"
-          :aria-label="tracks[r.index]!.name"
-          :data-track="tracks[r.index]!.id"
-          :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }"
-          :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
-          @click="selection.click(tracks[r.index]!.id, $event, order)"
-          @dblclick="strips.rename(tracks[r.index]!.id)"
-        >
-          <i class="hue" :style="{ background: `var(--hue-${tracks[r.index]!.colour})` }" />
-          <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
-          <span class="family" @click.stop>
-            <el-select
-              :model-value="tracks[r.index]!.family"
-              size="small"
-              placeholder="unknown"
-              :class="{ guessed: tracks[r.index]!.familyGuessed }"
-              :aria-label="`family of ${tracks[r.index]!.name}`"
-              @change="(f: string) => setFamily(tracks[r.index]!.id, f)"
-            >
-              <el-option v-for="f in families" :key="f.family" :value="f.family" :label="f.family" /><el-option
-                value=""
-                label="unknown"
-              />
-            </el-select>
-            <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
-          </span>
-          <span class="wave"
-            ><WaveImage
-              v-if="medium(tracks[r.index]!.id)"
-              :sha256="medium(tracks[r.index]!.id)!.sha256"
-              :hue="tracks[r.index]!.colour"
-            /><NotesImage
-              v-else-if="played.has(tracks[r.index]!.id)"
-              :channel="tracks[r.index]!.id"
-              :hue="tracks[r.index]!.colour"
-              :from="0"
-              :to="transport.length"
-            /><span v-else class="caption">no clip</span></span
+    <div class="table scroll">
+      <div class="grid head caption">
+        <span /><span>name</span><span>family</span><span>waveform</span><span>layout</span
+        ><span class="num">length</span><span class="num">peak dBFS</span><span class="num">LUFS</span
+        ><span>feeds</span>
+      </div>
+      <div v-if="!all" class="empty">
+        <h2>No tracks yet</h2>
+        Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files
+        become note tracks.<br />Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.
+      </div>
+      <div v-else ref="scroller" class="scroll rows" role="list" aria-label="tracks" tabindex="0" data-home>
+        <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
+          <div
+            v-for="r in list.getVirtualItems()"
+            :key="tracks[r.index]!.id"
+            class="grid row"
+            role="listitem"
+            :aria-current="selection.ids.has(tracks[r.index]!.id)"
+            :aria-label="tracks[r.index]!.name"
+            :data-track="tracks[r.index]!.id"
+            :class="{ selected: selection.ids.has(tracks[r.index]!.id), muted: tracks[r.index]!.muted }"
+            :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
+            @click="selection.click(tracks[r.index]!.id, $event, order)"
+            @dblclick="strips.rename(tracks[r.index]!.id)"
           >
-          <span class="quiet"
-            >{{ layoutName(tracks[r.index]!.layout)
-            }}<span
-              v-if="medium(tracks[r.index]!.id)?.originalRate"
-              class="caption"
-              title="rate of the file, converted"
+            <i class="hue" :style="{ background: `var(--hue-${tracks[r.index]!.colour})` }" />
+            <span class="clip name" :title="tracks[r.index]!.name">{{ tracks[r.index]!.name }}</span>
+            <span class="family" @click.stop>
+              <el-select
+                :model-value="tracks[r.index]!.family"
+                size="small"
+                placeholder="unknown"
+                :class="{ guessed: tracks[r.index]!.familyGuessed }"
+                :aria-label="`family of ${tracks[r.index]!.name}`"
+                @change="(f: string) => setFamily(tracks[r.index]!.id, f)"
+              >
+                <el-option v-for="f in families" :key="f.family" :value="f.family" :label="f.family" /><el-option
+                  value=""
+                  label="unknown"
+                />
+              </el-select>
+              <span v-if="tracks[r.index]!.familyGuessed" class="caption" title="guessed from the name">guess</span>
+            </span>
+            <span class="wave"
+              ><WaveImage
+                v-if="medium(tracks[r.index]!.id)"
+                :sha256="medium(tracks[r.index]!.id)!.sha256"
+                :hue="tracks[r.index]!.colour"
+              /><NotesImage
+                v-else-if="played.has(tracks[r.index]!.id)"
+                :channel="tracks[r.index]!.id"
+                :hue="tracks[r.index]!.colour"
+                :from="0"
+                :to="transport.length"
+              /><span v-else class="caption">no clip</span></span
             >
-              {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span
-            ></span
-          >
-          <span class="num">{{
-            medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : ''
-          }}</span>
-          <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>
-          <span class="num">{{ dB(medium(tracks[r.index]!.id)?.loudnessLufs) }}</span>
-          <span class="quiet clip">{{
-            store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']
-              ?.name ?? 'nothing'
-          }}</span>
+            <span class="quiet"
+              >{{ layoutName(tracks[r.index]!.layout)
+              }}<span
+                v-if="medium(tracks[r.index]!.id)?.originalRate"
+                class="caption"
+                title="rate of the file, converted"
+              >
+                {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span
+              ></span
+            >
+            <span class="num">{{
+              medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : ''
+            }}</span>
+            <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>
+            <span class="num">{{ dB(medium(tracks[r.index]!.id)?.loudnessLufs) }}</span>
+            <span class="quiet clip">{{
+              store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']
+                ?.name ?? 'nothing'
+            }}</span>
+          </div>
         </div>
       </div>
     </div>
@@ -221,22 +230,15 @@ function listen(): void {
   min-height: 0;
   flex: 1;
 }
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  min-height: 41px;
-}
-.filter {
-  width: 210px;
-}
-.space {
+.table {
   flex: 1;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  overflow: auto hidden;
 }
-.act {
-  color: var(--acting);
+.table > * {
+  min-width: 820px;
 }
 .grid {
   display: grid;

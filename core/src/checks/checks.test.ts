@@ -126,6 +126,13 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     const f = Object.values(k.session.feed).find(f => f.from === 'drums')!
     delete k.session.feed[f.id]
   },
+  trackNowhere: k => {
+    const f = Object.values(k.session.feed).find(f => f.kind === 'main' && f.from === 'edge')!
+    delete k.session.feed[f.id]
+  },
+  equalNames: k => {
+    k.session.channel.edge.name = 'frame LOW '
+  },
   unfedBus: k => {
     k.bus('lonely', { name: 'Lonely' })
     k.main('lonely', 'main')
@@ -248,6 +255,33 @@ describe('checks', () => {
     const [finding] = runChecks(k.session)
     expect(finding.sentence).toBe('“Frame low” arrives at “Main” twice: directly, and through “Drums”.')
     expect(runChecks(applyEdit(k.session, finding.fixes[0].edit).session)).toEqual([])
+  })
+
+  it('two prints of one source that are both heard are said; one is kept', () => {
+    const k = sound()
+    for (const take of ['one', 'two']) {
+      k.medium(`p-${take}`, 2, 1000)
+      k.track(`take-${take}`, `p-${take}`, { name: `Drums print ${take}` })
+      k.main(`take-${take}`, 'main')
+      k.add('print', { id: take, channel: `take-${take}`, source: 'drums', tap: 'post', takesOver: true })
+    }
+    const [finding, ...others] = runChecks(k.session)
+    expect(others).toEqual([])
+    expect(finding.sentence).toBe('2 prints of “Drums” are heard at once.')
+    expect(finding.fixes.map(f => f.label)).toEqual(['Hear only “Drums print one”', 'Hear only “Drums print two”'])
+    for (const fix of finding.fixes) expect(ids(applyEdit(k.session, fix.edit).session)).not.toContain('heardTwice')
+  })
+
+  it('names that are equal get numbers that no other channel has', () => {
+    const k = sound()
+    for (const id of ['low', 'edge']) k.session.channel[id].name = 'Frame'
+    k.session.channel.voice.name = 'Frame 2'
+    const [finding] = runChecks(k.session)
+    const after = applyEdit(k.session, finding.fixes[0].edit).session
+    expect(new Set(['low', 'edge', 'voice'].map(id => after.channel[id].name))).toEqual(
+      new Set(['Frame', 'Frame 2', 'Frame 3'])
+    )
+    expect(runChecks(after)).toEqual([])
   })
 
   it('peaks at ports and units are seen by rendering, in dBFS and dBu', async () => {

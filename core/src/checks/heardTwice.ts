@@ -2,8 +2,8 @@ import { rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
- * The same sound on two ways to what is heard: a print that stands by itself beside its source, or two main feeds that
- * meet again.
+ * The same sound on two ways to what is heard: a print that stands by itself beside its source, two prints of one source,
+ * or two main feeds that meet again.
  */
 export const heardTwice: Check = {
   id: 'heardTwice',
@@ -44,6 +44,21 @@ export const heardTwice: Check = {
           ]
         }
       })
+    const sources = new Map<string, string[]>()
+    for (const p of rows(session, 'print'))
+      if (rowOf(session, 'channel', p.channel).listen !== 'feed' && arrives(p.channel))
+        sources.set(p.source, [...(sources.get(p.source) ?? []), p.channel])
+    const takes = [...sources]
+      .filter(([, heardPrints]) => heardPrints.length > 1)
+      .map(([source, heardPrints]) => ({
+        sentence: `${heardPrints.length} prints of “${session.channel[source]?.name ?? 'a channel that was removed'}” are heard at once.`,
+        about: heardPrints,
+        consequence: 'The sound is there several times: louder, and coloured where they are not alike.',
+        fixes: heardPrints.map(keep => ({
+          label: `Hear only “${rowOf(session, 'channel', keep).name}”`,
+          edit: { verb: 'setChannels', args: { ids: heardPrints.filter(id => id !== keep), fields: { muted: true } } }
+        }))
+      }))
     const mains = (id: string) => network.next(id).filter(f => f.kind === 'main' && !f.muted && f.levelDb !== null)
     const twice = rows(session, 'channel')
       .filter(c => !c.parked && !c.muted)
@@ -67,6 +82,6 @@ export const heardTwice: Check = {
           }
         ]
       })
-    return [...prints, ...twice]
+    return [...prints, ...takes, ...twice]
   }
 }

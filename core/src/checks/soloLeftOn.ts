@@ -13,7 +13,7 @@ export const soloLeftOn: Check = {
             sentence: `Solo is on: ${ids.map(id => rowOf(session, 'channel', id).name).join(', ')}.`,
             about: ids,
             consequence: 'You hear only part of the session. Prints ignore solo.',
-            fixes: [{ label: 'Clear solo', edit: { verb: 'setChannels', args: { ids, fields: { soloed: false } } } }]
+            fixes: [{ label: 'End solo', edit: { verb: 'setChannels', args: { ids, fields: { soloed: false } } } }]
           }
         ]
       : []

@@ -7,6 +7,7 @@ import { clipping } from './clipping'
 import { deadEnd } from './deadEnd'
 import { defaultName } from './defaultName'
 import { droppedLegs } from './droppedLegs'
+import { equalNames } from './equalNames'
 import { freeClock } from './freeClock'
 import { heardTwice } from './heardTwice'
 import { loopTime } from './loopTime'
@@ -19,6 +20,7 @@ import { returnNotHeard } from './returnNotHeard'
 import { sameEffect } from './sameEffect'
 import { silentSend } from './silentSend'
 import { soloLeftOn } from './soloLeftOn'
+import { trackNowhere } from './trackNowhere'
 import { unfedBus } from './unfedBus'
 import { unitOff } from './unitOff'
 
@@ -32,6 +34,7 @@ export const CHECKS: Check[] = [
   notCompensated,
   loopTime,
   deadEnd,
+  trackNowhere,
   returnNotHeard,
   unfedBus,
   silentSend,
@@ -40,7 +43,8 @@ export const CHECKS: Check[] = [
   droppedLegs,
   missingProcessor,
   sameEffect,
-  defaultName
+  defaultName,
+  equalNames
 ]
 
 /** @param seen peaks from playing or rendering, for what the rows alone cannot say */

@@ -37,7 +37,9 @@ export const removeCable = defineEdit({
   args: z.object({ id: z.string() }),
   label: (s, a) => {
     const c = s.cable[a.id]
-    return c ? `Pull cable ${plugName(s, c.fromPort, c.fromUnit)} → ${plugName(s, c.toPort, c.toUnit)}` : 'Pull cable'
+    return c
+      ? `Remove cable ${plugName(s, c.fromPort, c.fromUnit)} → ${plugName(s, c.toPort, c.toUnit)}`
+      : 'Remove cable'
   },
   apply(draft, { id }) {
     need(draft, 'cable', id)

@@ -22,7 +22,7 @@ export const writeCrosspoints = defineEdit({
   verb: 'writeCrosspoints',
   args: z.object({ cells: z.array(Cell).min(1) }),
   label: (_, { cells }) =>
-    `${cells[0]?.write === 'none' ? 'Clear' : 'Write'} ${cells.length === 1 ? 'a crosspoint' : `${cells.length} crosspoints`}`,
+    `${cells[0]?.write === 'none' ? 'Remove' : 'Write'} ${cells.length === 1 ? 'a crosspoint' : `${cells.length} crosspoints`}`,
   apply(draft, { cells }) {
     for (const cell of cells) {
       need(draft, 'channel', cell.from)

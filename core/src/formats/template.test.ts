@@ -53,6 +53,22 @@ describe('a template', () => {
     expect(plan.buses.every(b => b.what === 'new')).toBe(true)
   })
 
+  it('takes a track to another of its buses where that was chosen, with the sends of what it is like', () => {
+    const template = readTemplate(JSON.stringify(takeTemplate(demoLike().session, 'House network'))),
+      over = bare()
+    const idOf = (name: string) => template.rows.channel.find(c => c.name === name)!.id
+    const targets = new Map([
+      ['x1', idOf('Singers')],
+      ['x5', idOf('Drums')]
+    ])
+    const plan = planTemplate(template, over, newId, undefined, targets)
+    const { session: after } = applyEdit(over, plan.edit)
+    expect(['x1', 'x2', 'x5'].map(t => destinations(after, t))).toEqual([['Singers'], ['Drums'], ['Drums']])
+    expect(rows(after, 'feed').filter(f => f.kind === 'send' && f.from === 'x1')).toHaveLength(1)
+    expect(plan.matches.find(m => m.track === 'x5')).toMatchObject({ by: null, target: idOf('Drums'), to: ['Drums'] })
+    expect(firstBreach(after)).toBeNull()
+  })
+
   it('laid over a second time finds everything there and changes nothing', () => {
     const { after } = lay(demoLike().session, bare())
     const again = lay(demoLike().session, after)

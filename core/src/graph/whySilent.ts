@@ -290,7 +290,7 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
       sentence: `Something else is soloed: ${soloed.map(c => `“${c.name}”`).join(', ')}.`,
       about: [id, ...soloed.map(c => c.id)],
       fix: {
-        label: 'Clear every solo',
+        label: 'End every solo',
         edit: { verb: 'setChannels', args: { ids: soloed.map(c => c.id), fields: { soloed: false } } }
       }
     })

@@ -59,6 +59,6 @@ export const cables = defineRule({
   mend: session =>
     [...faults(session)].map(({ cable, fault }) => {
       delete session.cable[cable.id]
-      return `The cable “${cable.id}” ${fault}; it was pulled`
+      return `The cable “${cable.id}” ${fault}; it was removed`
     })
 })

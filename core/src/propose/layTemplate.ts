@@ -12,12 +12,18 @@ export interface Match {
   track: string
   by: 'name' | 'family' | null
   like: string | null
+  /** The first of the template's buses that it would feed. */ target: string | null
   /** Names of the buses it would feed. */ to: string[]
   sends: number
 }
 export interface TemplatePlan {
   matches: Match[]
-  buses: { name: string; role: string; what: 'new' | 'there already' }[]
+  /** With their ids in the template. */ buses: {
+    id: string
+    name: string
+    role: string
+    what: 'new' | 'there already'
+  }[]
   notes: string[]
   edit: EditMessage
 }
@@ -26,14 +32,16 @@ export interface TemplatePlan {
  * What laying a template over a session would do. Buses of the same name and role are taken as they are; tracks that
  * match nothing stay as they are.
  * @param only tracks to connect; all when left out
+ * @param targets buses of the template, by track, where another one was chosen
  */
 export function planTemplate(
   template: TemplateDocument,
   session: Session,
   newId: () => string,
-  only?: ReadonlySet<string>
+  only?: ReadonlySet<string>,
+  targets: ReadonlyMap<string, string> = new Map()
 ): TemplatePlan {
-  return new Laying(template, session, newId).plan(only)
+  return new Laying(template, session, newId, targets).plan(only)
 }
 
 class Laying {
@@ -44,7 +52,8 @@ class Laying {
   constructor(
     private readonly template: TemplateDocument,
     private readonly session: Session,
-    private readonly newId: () => string
+    private readonly newId: () => string,
+    private readonly targets: ReadonlyMap<string, string>
   ) {}
 
   private key(table: TableName, id: string) {
@@ -65,7 +74,8 @@ class Laying {
   plan(only?: ReadonlySet<string>): TemplatePlan {
     const { template, session } = this
     this.rigs()
-    const buses = this.buses()
+    const channels = [...template.rows.channel].sort(byOrder)
+    const buses = this.buses(channels)
     this.loopsAndSlots()
     this.feeds()
     const matches = this.matches()
@@ -85,7 +95,7 @@ class Laying {
       )
     return {
       matches: matches.map(({ pattern: _, ...m }) => m),
-      buses: buses.map(({ id: _, ...b }) => b),
+      buses: buses.map(({ name, role, what }, i) => ({ id: channels[i]!.id, name, role, what })),
       notes: this.notes,
       edit: {
         verb: 'several',
@@ -140,8 +150,7 @@ class Laying {
     }
   }
 
-  private buses() {
-    const list = [...this.template.rows.channel].sort(byOrder)
+  private buses(list: readonly Channel[]) {
     const orders = ordersAfter(rows(this.session, 'channel'), list.length)
     return list.map((c, i) => {
       const same = rows(this.session, 'channel').find(
@@ -254,17 +263,30 @@ class Laying {
           ? same
           : this.template.tracks.filter(p => wordsOf(p.name) !== '' && wordsOf(p.name) === wordsOf(track.name))
         const family = track.family || guessFamily(track.name, table).family
-        const pattern = alike[0] ?? (family ? this.ofFamily(family) : null)
+        const likeness = alike[0] ?? (family ? this.ofFamily(family) : null)
+        const chosen = this.targets.get(track.id)
+        const pattern = chosen === undefined ? likeness : { ...(likeness ?? this.plain(track)), mains: [chosen] }
         return {
           track: track.id,
-          by: alike.length ? 'name' : pattern ? 'family' : null,
-          like: pattern ? (alike[0]?.name ?? family) : null,
+          by: alike.length ? 'name' : likeness ? 'family' : null,
+          like: likeness ? (alike[0]?.name ?? family) : null,
           pattern,
+          target: pattern?.mains[0] ?? null,
           to: (pattern?.mains ?? []).map(id => nameOf.get(id) ?? id),
           sends: pattern?.sends.length ?? 0
         }
       })
   }
+
+  /** For a track that is like none of the template's. */
+  private readonly plain = ({ name, family, colour }: Channel): Pattern => ({
+    name,
+    family,
+    colour,
+    mains: [],
+    sends: [],
+    keys: []
+  })
 
   /** What most tracks of a family did: their commonest destinations, and the sends that at least half of them had. */
   private ofFamily(family: string): Pattern | null {

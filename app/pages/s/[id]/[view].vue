@@ -131,7 +131,7 @@ onBeforeUnmount(() => {
   display: grid;
   grid-template: 44px minmax(0, 1fr) auto / minmax(0, 1fr);
   height: 100%;
-  min-width: 960px;
+  min-width: 760px;
 }
 .foot > :last-child {
   height: 64px;
