@@ -25,7 +25,7 @@ export default defineConfig({
             'host/**/*.test.ts',
             'demo/**/*.test.ts',
             'app/**/*.test.ts',
-            'server/jobs/**/*.test.ts'
+            'server/{import,jobs,store,utils}/**/*.test.ts'
           ],
           testTimeout: 60_000
         }

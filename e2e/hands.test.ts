@@ -115,7 +115,7 @@ describe('the Map', () => {
     }
     await page.locator('[data-channel=tier-3]').waitFor()
     const widths = await page.evaluate(() =>
-      document.querySelectorAll<HTMLElement>('.map .strip:not(.narrow) .name').map(el => el.clientWidth)
+      Array.from(document.querySelectorAll<HTMLElement>('.map .strip:not(.narrow) .name'), el => el.clientWidth)
     )
     expect(widths.length).toBeGreaterThan(10)
     // Twelve characters of the text's face are 76 px.

@@ -7,6 +7,7 @@ const root = join(import.meta.dirname, '..')
 const entries = {
   cli: 'cli/main.ts',
   half: 'host/half.ts',
+  shaping: 'server/import/shapingThread.ts',
   worker: 'server/jobs/worker.ts',
   demo: 'demo/load.ts',
   bench: 'bench/main.ts',

@@ -1,7 +1,8 @@
 // A server that a keeper started ends where the keeper does: its input closes. What killed processes left in temporary
-// folders goes when a server starts, halves of uploads after a day.
+// folders goes when a server starts, halves of uploads after a day. Threads for imports are there from the beginning.
 import { defineNitroPlugin } from 'nitropack/runtime'
 import { sweepTemporary } from '../../host/temporary'
+import { warmShaping } from '../import/shapingPool'
 import { outliveReaders } from '../store/connect'
 import { sweepArrived } from '../utils/arrival'
 
@@ -10,6 +11,7 @@ const SWEEP_MS = 3600 * 1000,
 
 export default defineNitroPlugin(() => {
   outliveReaders()
+  warmShaping()
   sweepTemporary()
   void sweepArrived()
   setInterval(() => void sweepArrived(), SWEEP_MS).unref()

@@ -1,8 +1,6 @@
 // Audio in the database: written in blocks under an upload's key, published whole, read in any range.
-import { createHash, type Hash } from 'node:crypto'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import { PeakBuilder } from '@nullet/core/measure/peaks'
-import { interleave } from '../../host/wavFile'
+import { blockFrames, BlockShaper, type Shaped } from '../../host/blocks'
 import { within, type Sql, type Transaction } from './connect'
 import { copyBlockIn, copyOut } from './copy'
 
@@ -21,25 +19,12 @@ export const blocksOf = ({ frames, blockFrames, legs }: Pick<MediumInfo, 'frames
   bytes: frames * legs * 4
 })
 
-/** Frames a block: about one MiB over all legs, a power of two. */
-export function blockFrames(legs: number): number {
-  let frames = 262144
-  while (frames * legs > 262144) frames /= 2
-  return frames
-}
-
 const DISCARD_MS = 10_000
 
-/** Takes audio as it comes and writes whole blocks. Nothing is visible before `publish`. */
+/** Takes audio as it comes, or blocks that were cut elsewhere, and writes them. Nothing is visible before `publish`. */
 export class MediumWriter {
-  readonly size: number
-  frames = 0
-  private readonly hash: Hash = createHash('sha256')
-  /** Of the hashes of all blocks, in order: what the database is asked for before anything is published. */
-  private readonly blocks: Hash = createHash('sha256')
-  private readonly peaks: PeakBuilder
-  private readonly block: Float32Array[]
-  private fill = 0
+  private shaper: BlockShaper | null = null
+  private shaped: Shaped | null = null
   private index = 0
 
   private constructor(
@@ -47,11 +32,7 @@ export class MediumWriter {
     readonly key: number,
     readonly legs: number,
     readonly sampleRate: number
-  ) {
-    this.size = blockFrames(legs)
-    this.block = Array.from({ length: legs }, () => new Float32Array(this.size))
-    this.peaks = new PeakBuilder()
-  }
+  ) {}
 
   static async open(sql: Sql, legs: number, sampleRate: number): Promise<MediumWriter> {
     const [{ key }] = await sql<{ key: number }[]>`insert into upload default values returning key`
@@ -60,41 +41,30 @@ export class MediumWriter {
 
   /** Legs × n. */
   async write(audio: readonly Float32Array[]): Promise<void> {
-    this.hash.update(interleave(audio))
-    this.peaks.feed(audio)
-    const n = audio[0].length
-    for (let at = 0; at < n;) {
-      const run = Math.min(n - at, this.size - this.fill)
-      this.block.forEach((leg, i) => leg.set(audio[i].subarray(at, at + run), this.fill))
-      this.fill += run
-      at += run
-      if (this.fill === this.size) await this.flush()
-    }
-    this.frames += n
+    this.shaper ??= new BlockShaper(this.legs)
+    for (const block of this.shaper.feed(audio)) await this.put(block)
   }
 
-  private async flush(): Promise<void> {
-    if (!this.fill) return
-    const bytes = new Float32Array(this.legs * this.fill)
-    this.block.forEach((leg, i) => bytes.set(leg.subarray(0, this.fill), i * this.fill))
-    const block = new Uint8Array(bytes.buffer)
+  /** The next block, leg after leg, f32, little-endian. */
+  async put(block: Uint8Array): Promise<void> {
     await copyBlockIn(this.sql, this.key, this.index++, block)
-    this.blocks.update(createHash('sha256').update(block).digest())
     await this.sql`update upload set touched_at = now() where key = ${this.key}`
-    this.fill = 0
   }
 
-  /** Writes the rest. What was written can be read by `info` from now on, but is published only by `publish`. */
-  async finish(): Promise<MediumInfo> {
-    await this.flush()
-    return {
-      sha256: this.hash.copy().digest('hex'),
-      key: this.key,
-      legs: this.legs,
-      frames: this.frames,
-      sampleRate: this.sampleRate,
-      blockFrames: this.size
+  /**
+   * Writes the rest. What was written can be read by `info` from now on, but is published only by `publish`.
+   * @param shaped what is known of blocks that were cut elsewhere
+   */
+  async finish(shaped?: Shaped): Promise<MediumInfo> {
+    if (!shaped) {
+      const end = (this.shaper ?? new BlockShaper(this.legs)).end()
+      for (const block of end.last) await this.put(block)
+      shaped = end.shaped
     }
+    this.shaped = shaped
+    const { sha256, frames } = shaped
+    const { key, legs, sampleRate } = this
+    return { sha256, key, legs, frames, sampleRate, blockFrames: blockFrames(legs) }
   }
 
   /**
@@ -103,7 +73,8 @@ export class MediumWriter {
    * @throws Refusal where the database has not what was written
    */
   async publish(t: Transaction, info: MediumInfo): Promise<void> {
-    const wanted: Held = { ...blocksOf(info), hash: this.blocks.copy().digest('hex') }
+    const { blocksHash, peaks } = this.shaped!
+    const wanted: Held = { ...blocksOf(info), hash: blocksHash }
     if (!same(await held(t, this.key), wanted))
       throw new Refusal(
         'badFile',
@@ -112,7 +83,7 @@ export class MediumWriter {
         'Nothing of it was kept. Bring it in again.'
       )
     const made = await t`
-      insert into media ${t({ ...info, peaks: Buffer.from(this.peaks.finish().buffer) } as never)} on conflict (sha256, legs) do nothing returning key`
+      insert into media ${t({ ...info, peaks: Buffer.from(peaks) } as never)} on conflict (sha256, legs) do nothing returning key`
     await t`delete from upload where key = ${this.key}`
     if (made.length) return
     const [there] = await t<

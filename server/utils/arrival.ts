@@ -8,6 +8,7 @@ import { z } from 'zod'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { inState } from '../../host/stateFolder'
 import { withBody } from './body'
+import { readAhead } from './readAhead'
 
 /**
  * `key` names the file that is sent, `at` how many of its `size` bytes are here and are not sent again; `again`: a line
@@ -25,6 +26,8 @@ export const Arrival = z.object({
 
 type Body = AsyncIterable<Uint8Array>
 
+/** Bytes that are kept before anybody asks for them. */
+const READ_AHEAD = 1 << 20
 const AGE_MS = 24 * 3600 * 1000
 
 /** What was written before the machine went down may have holes: each of its lives has its own folder. */
@@ -91,7 +94,9 @@ export async function withArrival<T>(
         'They are kept; the rest can be sent.'
       )
     await mkdir(folder(), { recursive: true })
-    return withBody(event, body => use(keeping(path, here, without(body, here - at)), size || null))
+    return withBody(event, body =>
+      use(readAhead(keeping(path, here, without(body, here - at)), READ_AHEAD), size || null)
+    )
   })()
   const entry = {
     cut: () => {

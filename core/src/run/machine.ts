@@ -17,6 +17,14 @@ export function kernels(): WebAssembly.Module {
   return (module ??= new WebAssembly.Module(bytesOf(kernelBase64)))
 }
 
+/** The kernels over a memory of the caller's. */
+export function kernelsOn<E>(memory: WebAssembly.Memory): E {
+  const abort = () => {
+    throw new Error('a kernel failed')
+  }
+  return new WebAssembly.Instance(kernels(), { env: { memory, abort } }).exports as unknown as E
+}
+
 function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
   const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
   const value = new Uint8Array(128)
@@ -86,15 +94,7 @@ export class Machine {
     this.states = [from, top]
 
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(top / PAGE), maximum: PAGE })
-    const instance = new WebAssembly.Instance(kernels(), {
-      env: {
-        memory: this.memory,
-        abort: () => {
-          throw new Error('a kernel failed')
-        }
-      }
-    })
-    this.exports = instance.exports as unknown as Exports
+    this.exports = kernelsOn<Exports>(this.memory)
 
     const words = new Int32Array(this.memory.buffer),
       floats = new Float64Array(this.memory.buffer)
