@@ -194,11 +194,11 @@ describe('ridden', { retry: 2 }, () => {
       null
     )
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
-    const slider = page.getByRole('slider', { name: 'mix' })
-    const box = (await slider.boundingBox())!
-    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+    const way = page.getByRole('spinbutton', { name: 'mix' }).locator('.way')
+    const box = (await way.boundingBox())!
+    await page.mouse.move(box.x + box.width - 2, box.y + box.height / 2)
     await page.mouse.down()
-    await page.mouse.move(box.x - 30, box.y + box.height / 2, { steps: 8 })
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2, { steps: 8 })
     await page.mouse.up()
     await inPage(
       page,

@@ -123,7 +123,7 @@ describe('Network', () => {
     expect(await channelNamed('Frame drums')).toMatchObject({ muted: false, soloed: true })
     await expect.poll(() => page.locator('[data-checks]').innerText()).toContain('check')
     await keys('c', 's')
-    await page.locator('.path .pan [role=slider]').focus()
+    await page.locator('.path .pan [role=spinbutton]').focus()
     await page.keyboard.press('ArrowLeft')
     await saved()
     expect((await channelNamed('Frame drums')).pan).toBe(-0.01)

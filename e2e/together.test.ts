@@ -128,7 +128,7 @@ describe('files', () => {
     ])
     await page.locator('[data-track]', { hasText: 'Frame drum 1' }).waitFor()
     await page.locator('[data-track]', { hasText: '44.1 kHz' }).waitFor()
-    await page.locator('.notice', { hasText: 'Lake bed.wav was at 44100 Hz and was converted to 48000 Hz' }).waitFor()
+    await page.locator('.notice', { hasText: '1 converted from 44.1 kHz to 48 kHz' }).waitFor()
     await expect.poll(() => page.locator('.coming li', { hasText: 'letter.wav' }).innerText()).toMatch(/not a WAV file/)
     await page.locator('.coming li', { hasText: 'Wide.wav' }).locator('text=Bring in as mono tracks').click()
     await page.locator('.tools', { hasText: '19 tracks' }).waitFor()
@@ -143,7 +143,7 @@ describe('a package', () => {
     await page.locator('.session').click()
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      page.locator('text=Take out as a session package').click()
+      page.locator('text=Save as a session package').click()
     ])
     expect(download.suggestedFilename()).toBe('Session pack-me.zip')
     await page.goto(url)

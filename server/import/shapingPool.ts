@@ -1,5 +1,5 @@
-// Threads that cut files into blocks: as many as there are cores, kept for the next file. What comes in is handed over in
-// larger pieces; while one is worked on the next is read.
+// Threads that cut files into blocks: as many as there are cores, kept for the next file. What comes in is handed over
+// in larger pieces; while one is worked on the next is read.
 import { existsSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { join } from 'node:path'

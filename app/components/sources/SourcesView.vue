@@ -69,7 +69,7 @@ const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind ==
 
 function picked(e: Event): void {
   const input = e.target as HTMLInputElement
-  if (input.files) imports.add(input.files)
+  if (input.files) void imports.add(input.files)
   input.value = ''
 }
 function setFamily(id: string, family: string): void {
@@ -126,19 +126,7 @@ function listen(): void {
         @change="picked"
       />
     </div>
-    <ul v-if="imports.list.length" class="coming">
-      <li v-for="i in imports.list" :key="i.id" :class="i.state">
-        <span class="clip">{{ i.file.name }}</span>
-        <el-progress
-          v-if="i.state === 'coming' || i.state === 'waiting'"
-          :percentage="Math.round(i.share * 100)"
-          :stroke-width="4"
-        />
-        <span v-if="i.message" class="why">{{ i.message }}</span>
-        <el-button v-if="i.canSplit" size="small" @click="imports.split(i.id)">Bring in as mono tracks</el-button>
-        <button class="plain quiet" @click="imports.stop(i.id)">{{ i.state === 'coming' ? 'stop' : 'dismiss' }}</button>
-      </li>
-    </ul>
+    <ImportList v-if="imports.list.length" />
     <div class="table scroll">
       <div class="grid head caption">
         <span /><span>name</span><span>family</span><span>waveform</span><span>layout</span
@@ -289,23 +277,5 @@ function listen(): void {
 }
 .wave {
   height: 28px;
-}
-.coming {
-  list-style: none;
-  margin: 0;
-  padding: 6px 16px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--surface);
-}
-.coming li {
-  display: grid;
-  grid-template-columns: 220px 1fr auto auto;
-  gap: 12px;
-  align-items: center;
-  padding: 3px 0;
-}
-.why {
-  color: var(--wrong);
-  overflow-wrap: anywhere;
 }
 </style>

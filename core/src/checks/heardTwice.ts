@@ -2,8 +2,8 @@ import { rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
- * The same sound on two ways to what is heard: a print that stands by itself beside its source, two prints of one source,
- * or two main feeds that meet again.
+ * The same sound on two ways to what is heard: a print that stands by itself beside its source, two prints of one
+ * source, or two main feeds that meet again.
  */
 export const heardTwice: Check = {
   id: 'heardTwice',
