@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
 import { closeBrowser, openPage } from './support/browser'
+import { pick } from './support/hands'
 
 const { url } = inject('stage')
 let page: Page, complaints: string[]
@@ -126,7 +127,7 @@ describe('Network', () => {
     await page.locator('.path .pan [role=spinbutton]').focus()
     await page.keyboard.press('ArrowLeft')
     await saved()
-    expect((await channelNamed('Frame drums')).pan).toBe(-0.01)
+    expect((await channelNamed('Frame drums')).pan).toBe(-0.02)
     await page.click('[data-undo]')
   })
 
@@ -251,7 +252,7 @@ describe('Rig', () => {
 describe('Passes', () => {
   it('prints the kora through the amplifier and the drum submix, verified, under their sources', async () => {
     await page.click('nav >> text=Network')
-    await strip('kora').locator('.name').click()
+    await pick(page, 'kora')
     await byName('Frame drums')
       .locator('.name')
       .click({ modifiers: ['Control'] })
@@ -286,6 +287,7 @@ describe('Passes', () => {
 
   it('goes stale when something upstream changes, and says what', async () => {
     await page.click('nav >> text=Network')
+    await pick(page, 'drum-low')
     await strip('drum-low').locator('[role=slider]').focus()
     await page.keyboard.press('ArrowLeft')
     await page.click('nav >> text=Passes')
@@ -316,7 +318,7 @@ describe('Passes', () => {
 
   it('survives a reload: views, selection and prints are there again', async () => {
     await page.click('nav >> text=Network')
-    await strip('kora').locator('.name').click()
+    await pick(page, 'kora')
     await page.waitForURL(/sel=kora/)
     await page.reload()
     await page.locator('.path h2', { hasText: 'Kora DI' }).waitFor()

@@ -1,5 +1,5 @@
-// Files on their way in: several at once, one progress and one stop for all; a file that cannot be read does not hold up
-// the others. In a session without audio the rate that most files share becomes its rate.
+// Files on their way in: several at once, one progress and one stop for all; a file that cannot be read does not hold
+// up the others. In a session without audio the rate that most files share becomes its rate.
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { keysAfter } from '@nullet/core/session/order'
