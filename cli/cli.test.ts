@@ -152,10 +152,11 @@ describe('nullet print', () => {
 describe('the other commands', () => {
   it('check finds the buses that nothing feeds', async () => {
     const { findings } = JSON.parse((await nullet('check', folder)).out)
-    expect(findings.map((f: { check: string; about: string[] }) => `${f.check} ${f.about[0]}`)).toEqual([
-      'unfedBus m1',
-      'unfedBus m2'
-    ])
+    expect(
+      findings
+        .filter((f: { check: string }) => f.check === 'unfedBus')
+        .map((f: { check: string; about: string[] }) => `${f.check} ${f.about[0]}`)
+    ).toEqual(['unfedBus m1', 'unfedBus m2'])
   })
 
   it('loudness agrees with ffmpeg', async () => {

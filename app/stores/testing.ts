@@ -37,6 +37,7 @@ export interface Stage {
 export async function openStage(session: Session, id = 's'): Promise<Stage> {
   vi.resetModules()
   const server = new MemoryServer(session),
+    another = new MemoryServer(structuredClone(session), 'era-of-another'),
     frames: (() => void)[] = [],
     heard: Heard = { calls: [], events: null, meters: new Map(), at: null, fails: null }
   const stage: Stage = {
@@ -54,9 +55,10 @@ export async function openStage(session: Session, id = 's'): Promise<Stage> {
     frames.length = 0
   })
   vi.doMock('~/session/browser', () => ({
-    httpWire: () => server,
+    httpWire: (which: string) => (which === id ? server : another),
     failureOf,
     holdPage() {},
+    ownHand: () => 'hand',
     pageIsOpen: async () => false
   }))
   vi.doMock('~/session/events', () => ({
