@@ -1,7 +1,8 @@
 // The link's parts as the browser has them: requests that end, locks by which pages know of one another.
 import { api, Failed } from '~/stores/api'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import type { Answer, Failure, Loaded, Log, Wire } from './wire'
+import type { Log } from '@nullet/core/session/log'
+import type { Answer, Failure, Loaded, Wire } from './wire'
 
 /** A request that takes longer is asked again, under the same gesture. */
 const PATIENCE_MS = 30_000

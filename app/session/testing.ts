@@ -5,7 +5,8 @@ import { changesHash } from '@nullet/core/session/changesHash'
 import type { Dice } from '@nullet/core/testing/generated'
 import type { Session } from '@nullet/core/session/session'
 import type { Shelf } from './waiting'
-import type { Answer, Failure, Log, Post, StoredEdit, Wire } from './wire'
+import type { Log } from '@nullet/core/session/log'
+import type { Answer, Failure, Post, StoredEdit, Wire } from './wire'
 
 export class Lost extends Error {}
 export class Broken extends Error {}

@@ -1,5 +1,6 @@
 // The server as the link to a session sees it: three questions, and how an answer that fails is to be taken.
 import type { EditMessage } from '@nullet/core/session/editMessage'
+import type { Log } from '@nullet/core/session/log'
 import type { RowChange, Session } from '@nullet/core/session/session'
 
 export interface Loaded {
@@ -17,21 +18,6 @@ export interface StoredEdit {
   hash: string
   gesture: string
   client: string
-}
-
-/** What was done, as people read it; of one's own hand with its changes, so that it can be taken back. */
-export interface LogEntry {
-  revision: number
-  label: string
-  gesture: string
-  client: string
-  madeAt: string
-  reverts: string | null
-  changes?: RowChange[]
-}
-export interface Log {
-  era: string
-  /** The newest first. */ entries: LogEntry[]
 }
 
 /** What came after a base; `done`: the gesture that was posted is stored. */

@@ -101,7 +101,10 @@ export const useImports = defineStore('imports', () => {
     const wanted = commonestRate(await Promise.all(files.map(rateOfFile)))
     const now = settings(store.session!).sampleRate
     if (!wanted || wanted === now || rows(store.session!, 'medium').length) return
-    if (store.apply('setSession', { sampleRate: wanted }))
+    if (!store.apply('setSession', { sampleRate: wanted })) return
+    // The server must know before the first file is there: with audio in it, the rate stays.
+    await store.catchUp()
+    if (rate() === wanted)
       notices.tell(`The session runs at ${wanted / 1000} kHz now, as the files do; it held no audio yet.`)
   }
 

@@ -24,7 +24,8 @@ const path = () => {
   return found
 }
 
-const idle: Worker[] = []
+const idle = new Set<Worker>()
+const dead = new WeakSet<Worker>()
 let busy = 0
 const queue: (() => void)[] = []
 const most = () => Math.max(1, availableParallelism())
@@ -32,25 +33,29 @@ const most = () => Math.max(1, availableParallelism())
 function start(): Worker {
   const worker = new Worker(path())
   // The next file gets another one.
-  worker.once('error', () => idle.splice(0, idle.length, ...idle.filter(w => w !== worker)))
+  worker.once('error', () => {
+    dead.add(worker)
+    idle.delete(worker)
+  })
   worker.unref()
   return worker
 }
 /** Starting a thread holds up everything else for a moment: it is done before anybody waits for it. */
 export function warmShaping(): void {
-  while (idle.length + busy < most()) idle.push(start())
+  while (idle.size + busy < most()) idle.add(start())
 }
 
 /** A thread for one file. More files than there are cores wait for one. */
 async function take(): Promise<Worker> {
   if (busy >= most()) await new Promise<void>(go => queue.push(go))
   busy++
-  return idle.pop() ?? start()
+  const [worker = start()] = idle
+  idle.delete(worker)
+  return worker
 }
-function give(worker: Worker, isSound: boolean): void {
+function give(worker: Worker): void {
   busy--
-  if (isSound) idle.push(worker)
-  else void worker.terminate()
+  if (!dead.has(worker)) idle.add(worker)
   queue.shift()?.()
 }
 
@@ -89,38 +94,26 @@ export async function shaped(
   options: ShapingOptions,
   write: (blocks: ShapedBlock[]) => Promise<void>
 ): Promise<MadeMedium[]> {
-  const reading = pieces(source)
-  // What comes is kept for a line that is cut as soon as it is read: nobody waits for a thread before that.
-  let next = reading.next()
-  next.catch(() => {})
   const worker = await take(),
     ask = conversation(worker)
-  let isSound = true
+  let under: Promise<FromShaping> | null = null
   try {
     await ask({ kind: 'begin', options })
-    let under: Promise<FromShaping> | null = null
-    for (let piece = await next; !piece.done; piece = await next) {
+    for await (const bytes of pieces(source)) {
       const before = under && (await under)
-      under = ask({ kind: 'bytes', bytes: piece.value }, [piece.value.buffer])
-      // Both are taken up below; what fails meanwhile must not be unheard.
+      under = ask({ kind: 'bytes', bytes }, [bytes.buffer])
+      // Taken up below; what fails meanwhile must not be unheard.
       under.catch(() => {})
-      next = reading.next()
-      next.catch(() => {})
       if (before) await write(before.blocks)
     }
     if (under) await write((await under).blocks)
     const { blocks, made } = await ask({ kind: 'end' })
     await write(blocks)
     return made!
-  } catch (error) {
-    // A thread that still works on a piece is not handed on.
-    isSound = error instanceof Refusal
-    throw error
   } finally {
-    give(worker, isSound)
-    // Lets go of the source: whoever owns it may have to drain it.
-    await next.catch(() => {})
-    await reading.return(undefined)
+    // Whatever ended it: the next file must not hear an answer that was meant for this one.
+    await under?.catch(() => {})
+    give(worker)
   }
 }
 

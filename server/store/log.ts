@@ -1,24 +1,9 @@
 // The log of a session as people read it: what was done, when, by whom. One's own steps come with their changes, so
 // that they can be taken back after the page was loaded anew.
+import type { Log, LogEntry } from '@nullet/core/session/log'
 import type { RowChange } from '@nullet/core/session/session'
 import type { Sql } from './connect'
 import { noSession } from './edits'
-
-export interface LogEntry {
-  revision: number
-  label: string
-  gesture: string
-  client: string
-  madeAt: string
-  reverts: string | null
-  /** Of one's own, as long as there is room for them. */
-  changes?: RowChange[]
-}
-export interface Log {
-  era: string
-  /** The newest first. */
-  entries: LogEntry[]
-}
 
 const PAGE = 100
 /** Changes beyond so much text are left out, from the oldest on. */
