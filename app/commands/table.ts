@@ -13,6 +13,7 @@ import { useSession } from '~/stores/session'
 import { useShell, type PathQuestion } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
+import { useTracks } from '~/stores/tracks'
 import { useTransport } from '~/stores/transport'
 
 export interface Command {
@@ -26,6 +27,7 @@ export interface Command {
 /** What the first strokes stand for, as shown in the hint strip. */
 export const FIRST: Record<string, string> = {
   n: 'new',
+  a: 'arrange',
   d: 'duplicate',
   f: 'feed, families',
   s: 'send, solo, select',
@@ -33,7 +35,7 @@ export const FIRST: Record<string, string> = {
   p: 'print, pan, park',
   m: 'mute, move, movement',
   i: 'insert',
-  l: 'level, link, layout',
+  l: 'level, link, layout, legs',
   c: 'colour, clear',
   t: 'table, template, tempo',
   g: 'go',
@@ -149,6 +151,22 @@ export function commands(): Command[] {
     { keys: 'l k', label: 'Link', group: 'Strips', on: 'selection', run: () => strips.link(s.list) },
     { keys: 'l w', label: 'What a link moves…', group: 'Strips', on: 'selection', run: () => strips.askLinked(s.list) },
     { keys: 'l u', label: 'Unlink', group: 'Strips', on: 'selection', run: () => strips.unlink(s.list) },
+    { keys: 'l p', label: 'Pairs of mono tracks to stereo…', group: 'Strips', run: sheet('pairs') },
+    {
+      keys: 'l s',
+      label: 'Two mono tracks as one stereo track',
+      group: 'Strips',
+      on: 'selection',
+      run: () => useTracks().joinSelected(s.list)
+    },
+    {
+      keys: 'l m',
+      label: 'Split into mono tracks',
+      group: 'Strips',
+      on: 'selection',
+      run: () => useTracks().split(s.list)
+    },
+    { keys: 'a f', label: 'Arrange the tracks by family', group: 'Strips', run: () => useTracks().arrange() },
     { keys: 'l l', label: 'Lift all links, or let them down', group: 'Strips', run: shell.toggleLifted },
     { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(strips.rename) },
     {

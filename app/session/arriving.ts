@@ -2,6 +2,9 @@
 import { WavReader } from '@nullet/core/formats/wav'
 import { plural } from '~/words/format'
 
+/** 2 before 10. */
+export const naturally = new Intl.Collator('en', { numeric: true, sensitivity: 'base' })
+
 /** The head of a WAV fits into this but for files with long notes before their samples. */
 const HEAD_BYTES = 1 << 16
 

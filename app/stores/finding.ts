@@ -1,5 +1,6 @@
 // Finding and selecting: by family, by what feeds what, by name.
 import { defineStore } from 'pinia'
+import { familyTable, familyWhole } from '@nullet/core/session/families'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import { matching } from '~/session/matching'
 import { hintOf } from '~/session/whereTo'
@@ -35,9 +36,11 @@ export const useFinding = defineStore('finding', () => {
   function selectFamily(): void {
     const family = selection.focused && now().channel[selection.focused]!.family
     if (!family) return notices.tell('It belongs to no family yet.')
+    const table = familyTable(now()),
+      whole = familyWhole(family, table)
     selection.set(
       rows(now(), 'channel')
-        .filter(c => c.family === family && c.kind === 'track')
+        .filter(c => familyWhole(c.family, table) === whole && c.kind === 'track')
         .map(c => c.id),
       selection.focused
     )

@@ -4,13 +4,15 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { keysAfter } from '@nullet/core/session/order'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { commonestRate, importWords, rateOfFile } from '~/session/arriving'
+import { commonestRate, importWords, naturally, rateOfFile } from '~/session/arriving'
 import { plural, sentences } from '~/words/format'
 import { Failed } from './api'
 import { newId, orderAt } from './ids'
 import { useNotes } from './notes'
 import { useNotices } from './notices'
 import { useSession } from './session'
+import { useShell } from './shell'
+import { useTracks } from './tracks'
 import { upload } from './upload'
 
 export interface Incoming {
@@ -30,9 +32,6 @@ interface Brought {
 /** So many files are sent at once: the server cuts them in as many threads as it has cores. */
 const AT_ONCE = 3
 const isMidi = (f: File) => /\.midi?$/i.test(f.name)
-/** 2 before 10. */
-const naturally = new Intl.Collator('en', { numeric: true, sensitivity: 'base' })
-
 export const useImports = defineStore('imports', () => {
   const store = useSession(),
     notices = useNotices()
@@ -128,7 +127,15 @@ export const useImports = defineStore('imports', () => {
     }
     await Promise.all(Array.from({ length: AT_ONCE }, lane))
     const made = rows(store.session!, 'medium').filter(m => brought.some(id => m.id.startsWith(id)))
-    if (brought.length) notices.tell(importWords(brought.length, made, rate()))
+    const pairs = useTracks().pairs.filter(p =>
+      brought.some(id => p.left.startsWith(id) || p.right.startsWith(id))
+    ).length
+    if (brought.length)
+      notices.tell(
+        importWords(brought.length, made, rate()) +
+          (pairs ? ` ${plural(pairs, 'pair', 'pairs')} of them can be stereo tracks.` : ''),
+        pairs ? { label: 'Pairs…', run: () => (useShell().sheet = 'pairs') } : undefined
+      )
     const failed = list.value.filter(i => i.state === 'failed').length
     if (failed && brought.length) notices.tell(`${plural(failed, 'file', 'files')} could not come in: see Sources.`)
     list.value = list.value.filter(i => i.state === 'failed' || i.state === 'waiting')

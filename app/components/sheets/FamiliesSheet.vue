@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // The table by which families are guessed from names: the session's own once it is changed.
 import { computed, ref } from 'vue'
-import { FAMILIES, familyTable, guessFamily } from '@nullet/core/session/families'
+import { familyTable, guessFamily } from '@nullet/core/session/families'
+import { FAMILIES } from '@nullet/core/session/familyTable'
 import type { FamilyRule } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
 import { HUES } from '~/stores/names'
@@ -10,7 +11,12 @@ import { useSession } from '~/stores/session'
 const emit = defineEmits<{ close: [] }>()
 const store = useSession()
 const list = ref(
-  familyTable(store.session!).map(f => ({ family: f.family, colour: f.colour, words: f.words.join(', ') }))
+  familyTable(store.session!).map(f => ({
+    family: f.family,
+    colour: f.colour,
+    words: f.words.join(', '),
+    within: f.within ?? ''
+  }))
 )
 const again = ref(true)
 const rules = computed((): FamilyRule[] =>
@@ -22,9 +28,11 @@ const rules = computed((): FamilyRule[] =>
       words: f.words
         .split(',')
         .map(w => w.trim().toLowerCase())
-        .filter(Boolean)
+        .filter(Boolean),
+      ...(f.within.trim() && f.within !== f.family ? { within: f.within.trim() } : {})
     }))
 )
+const wholes = computed(() => list.value.filter(f => !f.within && f.family.trim()).map(f => f.family))
 /** Tracks whose family was never set by hand. */
 const open = computed(() =>
   rows(store.session!, 'channel').filter(c => c.kind === 'track' && (c.familyGuessed || !c.family))
@@ -55,8 +63,9 @@ function keep(): void {
 
 <template>
   <p class="quiet">
-    A track belongs to a family when its name holds one of its words. Words of several parts decide before single ones;
-    where two families answer, none is taken.
+    A track belongs to a family when its name holds one of its words. The longest run of words decides; a word with ?
+    after it answers only where no other does, one with ! before all others. Where two families answer alike, none is
+    taken. A family may be part of another: its submix gathers both.
   </p>
   <div class="scroll table">
     <div v-for="(f, i) in list" :key="i" class="line">
@@ -71,11 +80,19 @@ function keep(): void {
         placeholder="words, with commas between"
         :aria-label="`words of ${f.family}`"
       />
+      <el-select
+        v-model="f.within"
+        size="small"
+        clearable
+        placeholder="by itself"
+        :aria-label="`what ${f.family} is part of`"
+        ><el-option v-for="w in wholes.filter(w => w !== f.family)" :key="w" :value="w" :label="`part of ${w}`"
+      /></el-select>
       <button class="plain quiet" :aria-label="`remove ${f.family}`" @click="list.splice(i, 1)">×</button>
     </div>
   </div>
   <div class="under">
-    <button class="plain act" @click="list.push({ family: '', colour: 6, words: '' })">add a family</button
+    <button class="plain act" @click="list.push({ family: '', colour: 6, words: '', within: '' })">add a family</button
     ><el-checkbox v-model="again" size="small"
       >guess again for the {{ open.length }} tracks not set by hand: {{ known }} known</el-checkbox
     >
@@ -92,7 +109,7 @@ p {
 }
 .line {
   display: grid;
-  grid-template-columns: 116px 120px 1fr 16px;
+  grid-template-columns: 104px 116px 1fr 120px 16px;
   gap: 8px;
   align-items: center;
   padding: 3px 8px 3px 0;

@@ -4,6 +4,7 @@ import ChannelsSheet from './ChannelsSheet.vue'
 import DuplicateSheet from './DuplicateSheet.vue'
 import FamiliesSheet from './FamiliesSheet.vue'
 import GainSheet from './GainSheet.vue'
+import PairsSheet from './PairsSheet.vue'
 import ProposeSheet from './ProposeSheet.vue'
 import TableSheet from './TableSheet.vue'
 import TempoSheet from './TempoSheet.vue'
@@ -12,8 +13,9 @@ import TemplatesSheet from './TemplatesSheet.vue'
 export const SHEETS: Record<string, { title: string; width: number; component: Component }> = {
   channels: { title: 'New channels', width: 520, component: ChannelsSheet },
   duplicate: { title: 'Duplicate', width: 460, component: DuplicateSheet },
-  families: { title: 'Words for families', width: 680, component: FamiliesSheet },
+  families: { title: 'Words for families', width: 820, component: FamiliesSheet },
   gain: { title: 'Move gain without changing the sound', width: 560, component: GainSheet },
+  pairs: { title: 'Pairs of mono tracks', width: 680, component: PairsSheet },
   propose: { title: 'A network proposed from families', width: 720, component: ProposeSheet },
   table: { title: 'Crosspoints as a table', width: 680, component: TableSheet },
   tempo: { title: 'Tempo', width: 440, component: TempoSheet },

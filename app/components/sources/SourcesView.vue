@@ -14,6 +14,7 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
+import { useTracks } from '~/stores/tracks'
 import { useTransport } from '~/stores/transport'
 
 const ROW = 38
@@ -23,16 +24,37 @@ const store = useSession(),
   gestures = useGestures(),
   strips = useStrips(),
   shell = useShell(),
+  tracksStore = useTracks(),
   transport = useTransport()
+const chosen = computed(() => selection.list.map(id => store.session!.channel[id]).filter(c => c?.kind === 'track'))
+const wide = computed(() => chosen.value.some(c => c!.layout.length > 1))
+const two = computed(() => chosen.value.length === 2 && chosen.value.every(c => c!.layout.length === 1))
 const verbs = computed((): FitItem[] => {
   const all: FitItem[] = selection.list.length
     ? [
         { label: 'listen to just these', run: listen },
         { label: 'new submix…', title: 'n s', run: () => gestures.newSubmix(selection.list) },
         { label: 'rename in series…', title: 'r s', run: () => strips.renameSeries(selection.list) },
-        { label: 'colour…', title: 'c o', run: () => strips.askColour(selection.list) }
+        { label: 'colour…', title: 'c o', run: () => strips.askColour(selection.list) },
+        ...(wide.value
+          ? [{ label: 'split into mono', title: 'l m', run: () => tracksStore.split(selection.list) }]
+          : []),
+        ...(two.value
+          ? [{ label: 'join as stereo', title: 'l s', run: () => tracksStore.joinSelected(selection.list) }]
+          : [])
       ]
     : [
+        ...(tracksStore.pairs.length
+          ? [
+              {
+                label: `${plural(tracksStore.pairs.length, 'pair', 'pairs')} to stereo…`,
+                title: 'l p',
+                attrs: { 'data-pairs': '' },
+                run: openSheet('pairs')
+              }
+            ]
+          : []),
+        { label: 'arrange by family', title: 'a f', run: () => tracksStore.arrange() },
         { label: 'words for families…', title: 'f w', attrs: { 'data-families': '' }, run: openSheet('families') },
         { label: 'propose a network…', title: 'n p', attrs: { 'data-propose': '' }, run: openSheet('propose') }
       ]

@@ -15,6 +15,7 @@ import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
 import { duplicateChannels } from './duplicateChannels'
 import type { Edit } from './edit'
+import { joinTracks } from './joinTracks'
 import { removeLink, setLink } from './linkStrips'
 import { moveGain } from './moveGain'
 import { moveLevels } from './moveLevels'
@@ -39,6 +40,7 @@ import { setSlot } from './setSlot'
 import { setUnit } from './setUnit'
 import { severalOf } from './several'
 import { silentTrigger } from './silentTrigger'
+import { splitTracks } from './splitTracks'
 import { writeCrosspoints } from './writeCrosspoints'
 
 const EDITS: Record<string, Edit> = dictionaryBy(
@@ -55,6 +57,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createChannels,
     createSubmix,
     duplicateChannels,
+    joinTracks,
     moveGain,
     moveLevels,
     moveSlot,
@@ -82,6 +85,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     setUnit,
     severalOf(editCalled),
     silentTrigger,
+    splitTracks,
     writeCrosspoints
   ] as Edit[],
   edit => edit.verb

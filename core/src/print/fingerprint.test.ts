@@ -142,7 +142,7 @@ describe('fingerprints', () => {
     }
     expect(changed).toBeGreaterThan(HISTORIES * 3)
     expect(stayed).toBeGreaterThan(HISTORIES * 3)
-  })
+  }, 600_000)
 
   const of = (s: Session, tap = 'post' as (typeof TAPS)[number], source = 'main') =>
     fingerprint(s, source, tap, EXTRA).hash

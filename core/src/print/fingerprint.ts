@@ -20,7 +20,7 @@ export interface Fingerprint {
 }
 
 /** Raised when other things count than before: prints of then cannot be judged by their parts. */
-const FORM = '2'
+const FORM = '3'
 
 const short = (value: unknown) => shortHash(canonical(value))
 
@@ -36,7 +36,7 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
     const c = session.channel[id]
     return {
       [`channel ${id}`]: inputClosed(c)
-        ? 'closed'
+        ? ['closed', c.layout]
         : [c.layout, c.trimDb, c.flippedLegs, c.mutedLegs, c.lowCutHz, c.highCutHz]
     }
   },
@@ -91,6 +91,8 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
         s.state === 'off'
           ? 'off'
           : [
+              s.channel,
+              s.afterFader,
               place,
               s.state,
               s.processor,
@@ -180,6 +182,8 @@ export function fingerprint(
     const { kind, id } = nodeOf(name)
     for (const [part, value] of Object.entries(AT[kind]?.(reading, id) ?? {})) parts[part] = short(value)
   }
+  // What nothing passes through to is silence, of so many legs.
+  parts[`channel ${source}`] ??= short(['closed', session.channel[source].layout])
   for (const { by } of passed) if (BY[by.table]) parts[`${by.table} ${by.id}`] = short(BY[by.table](reading, by.id))
   for (const { by, closed } of rim)
     if (BY[by.table]) parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])

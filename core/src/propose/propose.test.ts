@@ -38,17 +38,13 @@ describe('a proposed network', () => {
       'return Hall',
       'return Room',
       'stem Stem Choir',
+      'stem Stem Drums',
       'stem Stem Narration',
-      'stem Stem Percussion',
       'stem Stem Plucked',
       'submix Choir',
-      'submix Percussion'
+      'submix Drums'
     ])
-    expect(after.channel.t0).toMatchObject({
-      family: 'Percussion',
-      familyGuessed: true,
-      colour: bus(after, 'Percussion')!.colour
-    })
+    expect(after.channel.t0).toMatchObject({ family: 'Kick', familyGuessed: true, colour: bus(after, 'Drums')!.colour })
     for (const i of [0, 1, 2, 3, 4, 5, 6]) expect(whySilent(after, `t${i}`), BAND[i]).toEqual([])
     // The one of no known family stays where it was: nowhere.
     expect(runChecks(after).map(f => f.check)).toEqual(['trackNowhere'])
@@ -61,7 +57,7 @@ describe('a proposed network', () => {
       expect(p.reason).not.toBe('')
       for (const n of p.needs) expect(list.map(x => x.id)).toContain(n)
     }
-    expect(list.find(p => p.label === 'Stem “Percussion”')!.needs).toHaveLength(2)
+    expect(list.find(p => p.label === 'Stem “Drums”')!.needs).toHaveLength(2)
   })
 
   it('accepted in part brings what that part needs, and nothing else', () => {
@@ -95,12 +91,17 @@ describe('a proposed network', () => {
     const grown = { ...after, channel: { ...after.channel, late: { ...k.session.channel.late, order: 'zz' } } }
     const list = propose(grown)
     expect(list.map(p => p.group)).toEqual(['families', 'submixes', 'colours'])
-    expect(rows(accept(grown, list), 'feed').find(f => f.from === 'late')?.to).toBe(bus(after, 'Percussion')!.id)
+    expect(rows(accept(grown, list), 'feed').find(f => f.from === 'late')?.to).toBe(bus(after, 'Drums')!.id)
+  })
+
+  it('leaves clicks and references where they are', () => {
+    const s = tracks(['Click', 'Click 2', 'Rough mix', 'Ref mix'])
+    expect(propose(s).map(p => p.group)).toEqual(['families', 'families', 'main'])
   })
 
   it('uses the session’s own words for families', () => {
     const s = tracks(['bodhran', 'bodhran far'])
-    expect(propose(s).filter(p => p.group === 'families')).toEqual([])
+    expect(propose(s).find(p => p.group === 'families')?.label).toMatch(/Percussion$/)
     s.session.session.families = [{ family: 'Skins', colour: 5, words: ['bodhran'] }]
     expect(bus(accept(s, propose(s)), 'Skins')).toMatchObject({ colour: 5, role: 'submix' })
   })

@@ -3,7 +3,7 @@
 import type { EditMessage } from '../session/editMessage'
 import { LAYOUTS, widest } from '../session/layouts'
 import { Network } from '../graph/network'
-import { familyColour, familyTable, guessFamily } from '../session/families'
+import { familyColour, familyTable, familyWhole, guessFamily } from '../session/families'
 import type { Channel, FamilyRule, Params } from '../session/rows'
 import { ordersAfter } from '../session/order'
 import { byOrder, rows, type Session } from '../session/session'
@@ -32,17 +32,20 @@ const RETURNS: readonly {
     name: 'Hall',
     processor: 'reverb',
     params: { decayS: 2.4, preDelayMs: 25, size: 90 },
-    families: ['Plucked', 'Winds', 'Strings', 'Keys', 'Choir'],
+    families: ['Lead voice', 'Backing voices', 'Choir', 'Guitars', 'Plucked', 'Strings', 'Keys', 'Brass', 'Winds'],
     sendDb: -14
   },
   {
     name: 'Room',
     processor: 'reverb',
     params: { decayS: 0.7, preDelayMs: 6, size: 40 },
-    families: ['Percussion'],
+    families: ['Drums', 'Percussion'],
     sendDb: -12
   }
 ]
+
+/** What is heard by whoever works, not by whoever listens: no submix, no stem. */
+const NOT_MIXED: ReadonlySet<string> = new Set(['Click', 'Reference', 'Prints'])
 
 export function proposeNetwork(session: Session, newId: () => string): Proposal[] {
   return new Proposing(session, newId).all()
@@ -121,7 +124,7 @@ class Proposing {
     const guessed = new Map<string, string[]>()
     for (const track of this.tracks()) {
       const family = track.family || guessFamily(track.name, this.table).family
-      this.familyOf.set(track.id, family)
+      if (!NOT_MIXED.has(family)) this.familyOf.set(track.id, familyWhole(family, this.table))
       if (!track.family && family) guessed.set(family, [...(guessed.get(family) ?? []), track.id])
     }
     for (const [family, ids] of guessed) {

@@ -9,10 +9,10 @@ type Ordered = { id: string; order: string }
 export const ordersAfter = (list: readonly Ordered[], n: number): string[] =>
   keysAfter([...list].sort(byOrder).at(-1)?.order ?? null, n)
 
-/** n keys that sort behind a key, in order. */
-export function keysAfter(last: string | null, n: number): string[] {
+/** n keys that sort behind a key, in order, and before another where there is one. */
+export function keysAfter(last: string | null, n: number, before: string | null = null): string[] {
   try {
-    return generateNKeysBetween(last, null, n)
+    return generateNKeysBetween(last, before, n)
   } catch {
     return Array.from({ length: n }, (_, i) => `${last}${String(i).padStart(4, '0')}`)
   }

@@ -20,11 +20,15 @@ export const Params = z
   .refine(p => Object.keys(p).length <= 300, 'there are at most 300 settings')
 export type Params = z.infer<typeof Params>
 
-/** Words that, in a name, speak for a family. A word of two or more parts decides before single ones. */
+/**
+ * Words that, in a name, speak for a family. The longest run of words decides; one with ? after it answers only where
+ * no other does, one with ! before all others. A family may be a part of another: the kick within the drums.
+ */
 export const FamilyRule = z.object({
   family: z.string().min(1).max(60),
   colour: z.number().int().min(0).max(11),
-  words: z.array(z.string().min(1).max(60)).max(200)
+  words: z.array(z.string().min(1).max(60)).max(300),
+  within: z.string().min(1).max(60).optional()
 })
 export type FamilyRule = z.infer<typeof FamilyRule>
 

@@ -33,6 +33,7 @@ const some = (hand: Hand, table: TableName, most: number): string[] => {
   return ids.length ? hand.dice.some(ids, 1 + hand.dice.below(most)) : ['nobody']
 }
 const bus = (hand: Hand) => one(hand, 'channel', (c: { kind: string }) => c.kind === 'bus')
+const isMono = (c: { kind: string; layout: string[] }) => c.kind === 'track' && c.layout.length === 1
 const order = ({ session }: Hand) => ordersAfter(rows(session, 'channel'), 1)[0]!
 const newIds = (hand: Hand, n: number) => Array.from({ length: n }, hand.newId)
 const db = ({ dice }: Hand) => Math.round(dice.next() * 300 - 240) / 10
@@ -94,6 +95,12 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     copies: [{ of: one(h, 'channel'), id: h.newId(), name: 'Copy', order: order(h) }],
     along: h.dice.some(['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'], 5)
   }),
+  joinTracks: h => ({ pairs: [{ left: one(h, 'channel', isMono), right: one(h, 'channel', isMono), name: 'Both' }] }),
+  splitTracks: h => {
+    const id = one(h, 'channel', (c: { kind: string; layout: string[] }) => c.kind === 'track' && c.layout.length > 1),
+      legs = h.session.channel[id]?.layout.length ?? 2
+    return { tracks: [{ id, others: Array.from({ length: legs - 1 }, () => ({ id: h.newId(), order: order(h) })) }] }
+  },
   renameChannels: h => ({ names: [{ id: one(h, 'channel'), name: `Name ${h.dice.below(1000)}` }] }),
   setChannels: h => ({
     ids: some(h, 'channel', 4),
