@@ -2,7 +2,7 @@
 import { chromium, type Browser, type Page } from 'playwright-core'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { connectStore, type Sql } from '../server/store/connect'
-import { importWav } from '../server/import/audio'
+import { importSound } from '../server/import/audio'
 import { createSession } from '../server/store/sessions'
 import { ARGS } from '../e2e/support/browser'
 import { raise } from '../e2e/support/stage'
@@ -26,7 +26,7 @@ export async function page(say: (what: string, figure: string) => void): Promise
       const source = (async function* () {
         for (let at = 0; at < file.length; at += 1 << 20) yield file.subarray(at, at + (1 << 20))
       })()
-      const [made] = await importWav(sql, source, 'x.wav', file.length, 48000, false)
+      const [made] = await importSound(sql, source, 'x.wav', file.length, 48000, false)
       await made.writer.discard()
     }
     say(
@@ -181,7 +181,7 @@ async function liveChannels(
 ): Promise<void> {
   const SECONDS = 14,
     file = wav([whiteNoise(48000 * SECONDS, 3, 0.2)])
-  const [made] = await importWav(
+  const [made] = await importSound(
     sql,
     (async function* () {
       yield file

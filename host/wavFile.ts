@@ -2,7 +2,9 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { basename } from 'node:path'
-import { WavReader, wavHeader, wavPadding, WavEncoder, type Depth, type WavShape } from '@nullet/core/formats/wav'
+import { wavHeader, wavPadding, WavEncoder, type Depth } from '@nullet/core/formats/wav'
+import { WavReader } from '@nullet/core/formats/wavReader'
+import type { SoundShape } from '@nullet/core/formats/soundFile'
 import { open, type FileHandle } from 'node:fs/promises'
 
 const PIECE = 1 << 18
@@ -11,7 +13,7 @@ const PIECE = 1 << 18
 export function inspectWav(
   path: string,
   name = basename(path)
-): { shape: WavShape & { frames: number }; offset: number } {
+): { shape: SoundShape & { frames: number }; offset: number } {
   const file = openSync(path, 'r')
   try {
     const total = fstatSync(file).size
@@ -38,7 +40,7 @@ export async function* wavPieces(
   source: AsyncIterable<Uint8Array>,
   name: string,
   total: number | null
-): AsyncGenerator<{ audio: Float32Array[]; shape: WavShape }> {
+): AsyncGenerator<{ audio: Float32Array[]; shape: SoundShape }> {
   const reader = new WavReader(name, total)
   for await (const bytes of source) {
     const audio = reader.push(bytes)
@@ -50,7 +52,7 @@ export async function* wavPieces(
 /** Random access, blocking: for renders from a folder. */
 export class WavFile {
   private readonly file: number
-  readonly shape: WavShape & { frames: number }
+  readonly shape: SoundShape & { frames: number }
   private readonly offset: number
 
   constructor(path: string) {

@@ -1,6 +1,6 @@
 // Audio into the database and out again: exact samples, other rates, and everything that is wrong with files.
 import { describe, expect, inject, it } from 'vitest'
-import { WavReader } from '@nullet/core/formats/wav'
+import { WavReader } from '@nullet/core/formats/wavReader'
 import { rmsDb, sine, whiteNoise } from '@nullet/core/testing/sound'
 import { rows } from '@nullet/core/session/session'
 import { client, wav } from './testing'

@@ -74,6 +74,17 @@ const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) =>
   }),
   'sessions/[id]/index.get': id => ({ method: 'GET', path: `/api/sessions/${id}?asked=a/1,b/2` }),
   'sessions/[id]/index.delete': (_, __, n) => ({ method: 'DELETE', path: `/api/sessions/made-${process.pid}-${n}` }),
+  'sessions/[id]/copy.post': (id, _, n) => ({
+    method: 'POST',
+    path: `/api/sessions/${id}/copy`,
+    body: { id: `copy-${process.pid}-${n}`, name: 'Copy' }
+  }),
+  'sessions/[id]/name.put': (id, _, n) => ({
+    method: 'PUT',
+    path: `/api/sessions/${id}/name`,
+    body: { name: `Name ${n}`, gesture: `name/${n}`, client: 'name' }
+  }),
+  'sessions/[id]/picture.get': id => ({ method: 'GET', path: `/api/sessions/${id}/picture` }),
   'sessions/[id]/edits.get': id => ({ method: 'GET', path: `/api/sessions/${id}/edits?base=0&era=x` }),
   'sessions/[id]/edits.post': async (id, _, n, dice) => {
     const { session, revision, era } = await http.session(id)

@@ -26,7 +26,7 @@ await build({
   target: 'node20',
   outExtension: { '.js': '.mjs' },
   // CommonJS packages inside an ES module file still ask for these.
-  external: ['playwright-core', 'chromium-bidi'],
+  external: ['playwright-core', 'chromium-bidi', 'libflacjs'],
   banner: {
     js: "import { createRequire as __cr } from 'node:module'; import { fileURLToPath as __fu } from 'node:url'; import { dirname as __dn } from 'node:path'; const require = __cr(import.meta.url); const __filename = __fu(import.meta.url); const __dirname = __dn(__filename);"
   },

@@ -70,7 +70,10 @@ export function rangeText({ unit = '', min, max, silence, off }: Range & { off?:
 
 export function write(q: Quantity, value: number | null): string {
   if (value === null) return q.off ? 'off' : `${MINUS}∞`
-  return q.write?.(value) ?? (q.unit === 'dB' ? dB(value) : withUnit(value, q.unit))
+  if (q.write) return q.write(value)
+  if (q.unit !== 'dB') return withUnit(value, q.unit)
+  // What cannot be negative is a width or a depth, and has no sign.
+  return (q.min ?? -1) >= 0 ? dB(value).replace('+', '') : dB(value)
 }
 
 /** As it is read out: with its unit. */

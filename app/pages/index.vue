@@ -1,35 +1,45 @@
 <script setup lang="ts">
 // The first page: sessions that are here, a new one, a package to bring in.
-import { onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { droppedOn, sorted, type Dropped } from '~/session/dropped'
+import { copyName, listed, ORDERS, type Summary } from '~/session/sessionList'
 import { goTo } from '~/stores/goTo'
 import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
-import { moment } from '~/words/format'
-import { upload } from '~/stores/upload'
+import { usePackages } from '~/stores/packages'
+import { leftAt } from '~/stores/whereLeft'
+import { moment, plural, shortTime, size } from '~/words/format'
 
-interface Summary {
-  id: string
-  name: string
-  tracks: number
-  buses: number
-  updatedAt: string
-}
+const ROW = 64
 const notices = useNotices(),
-  ask = useAsk()
-const list = shallowRef<Summary[] | null>(null)
+  ask = useAsk(),
+  packages = usePackages()
+const all = shallowRef<Summary[] | null>(null)
 const removed = shallowRef<{ id: string; name: string; removedAt: string }[]>([])
-const away = ref('')
-const busy = ref(false),
-  share = ref(0),
-  cut = ref(false)
-const rate = ref(48000)
-const picker = ref<HTMLInputElement>()
+const away = ref(''),
+  hovering = ref(false)
+const rate = ref(48000),
+  filter = ref(''),
+  order = ref(localStorage.getItem('nullet sessions') ?? 'changed')
+const picker = ref<HTMLInputElement>(),
+  scroller = ref<HTMLElement>()
+const list = computed(() => listed(all.value ?? [], filter.value, order.value))
+const rowsOf = useVirtualizer(
+  computed(() => ({
+    count: list.value.length,
+    getScrollElement: () => scroller.value ?? null,
+    estimateSize: () => ROW,
+    overscan: 4
+  }))
+)
+const keepOrder = (o: string) => localStorage.setItem('nullet sessions', o)
 
 async function load(): Promise<void> {
   try {
-    ;[list.value, removed.value] = await Promise.all([
+    ;[all.value, removed.value] = await Promise.all([
       api<Summary[]>('/api/sessions'),
       api<{ id: string; name: string; removedAt: string }[]>('/api/removed')
     ])
@@ -44,7 +54,9 @@ async function create(): Promise<void> {
   const name = await ask.ask({
     title: `New session at ${rate.value / 1000} kHz`,
     kind: 'text',
-    placeholder: 'name of the session'
+    placeholder: 'name of the session',
+    act: 'Make the session',
+    note: 'The rate follows the first files that you bring in.'
   })
   if (!name) return
   try {
@@ -55,33 +67,25 @@ async function create(): Promise<void> {
   }
 }
 
-async function bring(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (!file) return
-  busy.value = true
-  share.value = 0
-  try {
-    const id = newId()
-    const said = await upload<{ notes: string[] }>({
-      path: '/api/packages',
-      query: { id },
-      file,
-      session: id,
-      progress: n => {
-        share.value = n
-      },
-      cut: isCut => {
-        cut.value = isCut
-      }
-    })
-    said?.notes.slice(0, 3).forEach(n => notices.tell(n))
-    await goTo(`/s/${id}/network`)
-  } catch (error) {
-    notices.wrong(error)
-  } finally {
-    busy.value = cut.value = false
-    ;(event.target as HTMLInputElement).value = ''
-  }
+function take({ packages: zips, files }: Dropped): void {
+  if (zips[0]) void packages.bring(zips[0])
+  else if (files.length) notices.tell('Open a session, or make a new one, and drop audio there.')
+}
+function chosen(e: Event): void {
+  const input = e.target as HTMLInputElement
+  take(sorted([...(input.files ?? [])]))
+  input.value = ''
+}
+function dropped(e: DragEvent): void {
+  hovering.value = false
+  if (!e.dataTransfer?.types.includes('Files')) return
+  e.preventDefault()
+  void droppedOn(e.dataTransfer).then(take)
+}
+function over(e: DragEvent): void {
+  if (!e.dataTransfer?.types.includes('Files')) return
+  e.preventDefault()
+  hovering.value = true
 }
 
 /** Asks the server for something about a session, then looks again. */
@@ -95,103 +99,274 @@ async function change(act: () => Promise<unknown>): Promise<void> {
 }
 const address = (id: string) => `/api/sessions/${encodeURIComponent(id)}`
 const bringBack = (id: string) => change(() => api(`${address(id)}/restore`, { method: 'POST' }))
-const remove = (s: Summary) =>
-  change(async () => {
-    await api(address(s.id), { method: 'DELETE' })
-    notices.tell(`“${s.name}” is removed. It can be brought back for 30 days.`, {
-      label: 'Undo',
-      run: () => void bringBack(s.id)
-    })
-  })
+const VERBS: Record<string, { label: string; run(s: Summary): unknown }> = {
+  rename: {
+    label: 'Rename…',
+    async run(s) {
+      const name = await ask.ask({ title: `Rename “${s.name}”`, kind: 'text', initial: s.name, act: 'Rename' })
+      if (name && name !== s.name)
+        await change(() =>
+          api(`${address(s.id)}/name`, { method: 'PUT', body: { name, gesture: `home/${newId()}`, client: 'home' } })
+        )
+    }
+  },
+  copy: {
+    label: 'Duplicate…',
+    async run(s) {
+      const name = await ask.ask({
+        title: `Duplicate “${s.name}”`,
+        kind: 'text',
+        initial: copyName(s.name, all.value ?? []),
+        act: 'Duplicate',
+        note: 'The copy has the same audio; it takes no more room on the disk.'
+      })
+      if (name) await change(() => api(`${address(s.id)}/copy`, { body: { id: newId(), name } }))
+    }
+  },
+  package: { label: 'Save as a session package', run: s => (window.location.href = `${address(s.id)}/package`) },
+  remove: {
+    label: 'Remove',
+    run: s =>
+      change(async () => {
+        await api(address(s.id), { method: 'DELETE' })
+        notices.tell(`“${s.name}” is removed. It can be brought back for 30 days.`, {
+          label: 'Undo',
+          run: () => void bringBack(s.id)
+        })
+      })
+  }
+}
+const facts = (s: Summary) => [
+  plural(s.tracks, 'track', 'tracks'),
+  plural(s.buses, 'bus', 'buses'),
+  s.frames ? shortTime(s.frames, s.sampleRate) : 'no audio',
+  `${s.sampleRate / 1000} kHz`,
+  size(s.bytes)
+]
+const IN_ONE_GLANCE = [
+  ['Sources', 'Drop a folder of tracks. Families, pairs and rates are sorted out as they come.'],
+  ['Network', 'Submixes, returns, keys and stems, drawn as lines that you can follow and change.'],
+  ['Rig', 'Send a channel through hardware and back: measured, aligned, recalled.'],
+  ['Passes', 'Print any tap back to a track, to the sample, and prove it against the live path.']
+] as const
 </script>
 
 <template>
-  <main class="home scroll">
-    <h1>Nullet</h1>
-    <p class="quiet">Build the bus network of a session, run it through hardware, print it back to tracks.</p>
-    <div class="do">
-      <el-button type="primary" @click="create">New session</el-button>
-      <el-select v-model="rate" size="default" style="width: 110px" aria-label="sample rate">
-        <el-option v-for="r in [44100, 48000, 88200, 96000]" :key="r" :value="r" :label="`${r / 1000} kHz`" />
-      </el-select>
-      <el-button :loading="busy" @click="picker?.click()">Bring in a session package…</el-button>
-      <input ref="picker" type="file" accept=".zip" hidden data-package @change="bring" />
-    </div>
-    <p v-if="busy" class="quiet" data-coming>
-      {{
-        cut
-          ? 'The line was cut; it goes on by itself where it stopped.'
-          : share < 1
-            ? `sending the package, ${Math.round(share * 100)} %`
-            : 'reading the package…'
-      }}
-    </p>
+  <main
+    class="home"
+    @dragover="over"
+    @dragleave="
+      e => {
+        if (!e.relatedTarget) hovering = false
+      }
+    "
+    @drop="dropped"
+  >
+    <header>
+      <div>
+        <h1>Nullet</h1>
+        <p class="quiet">Build the bus network of a session, run it through hardware, print it back to tracks.</p>
+      </div>
+      <div class="do">
+        <el-button type="primary" @click="create">New session</el-button>
+        <el-select v-model="rate" style="width: 110px" aria-label="sample rate">
+          <el-option v-for="r in [44100, 48000, 88200, 96000]" :key="r" :value="r" :label="`${r / 1000} kHz`" />
+        </el-select>
+        <el-button :loading="!!packages.coming" @click="picker?.click()">Bring in a session package…</el-button>
+        <input ref="picker" type="file" accept=".zip" hidden data-package @change="chosen" />
+      </div>
+    </header>
+    <p v-if="packages.coming" class="quiet" data-coming>{{ packages.words }}</p>
     <p v-if="away" class="away">{{ away }} <button class="plain" @click="load">Try again</button></p>
-    <ul v-else-if="list?.length">
-      <li v-for="s in list" :key="s.id">
-        <NuxtLink :to="`/s/${s.id}/network`" class="clip">{{ s.name }}</NuxtLink>
-        <span class="num">{{ s.tracks }} tracks</span><span class="num">{{ s.buses }} buses</span>
-        <span class="num quiet">{{ s.updatedAt.slice(0, 16).replace('T', ' ') }}</span>
-        <button class="plain quiet" @click="remove(s)">remove</button>
-      </li>
-    </ul>
-    <details v-if="removed.length" class="removed">
-      <summary>
-        {{ removed.length === 1 ? '1 session was removed' : `${removed.length} sessions were removed` }}
-      </summary>
+    <template v-else-if="all?.length">
+      <div class="find">
+        <el-input v-model="filter" class="filter" placeholder="filter: name" clearable aria-label="filter sessions" />
+        <span class="quiet count">{{
+          list.length === all.length
+            ? plural(all.length, 'session', 'sessions')
+            : `${list.length} of ${plural(all.length, 'session', 'sessions')}`
+        }}</span>
+        <el-select v-model="order" style="width: 180px" aria-label="order of the sessions" @change="keepOrder">
+          <el-option v-for="(o, key) in ORDERS" :key="key" :value="key" :label="o.label" />
+        </el-select>
+      </div>
+      <div ref="scroller" class="scroll list">
+        <ul :style="{ height: `${rowsOf.getTotalSize()}px` }" aria-label="sessions">
+          <li
+            v-for="r in rowsOf.getVirtualItems()"
+            :key="list[r.index]!.id"
+            :style="{ transform: `translateY(${r.start}px)`, height: `${ROW}px` }"
+            :data-session="list[r.index]!.name"
+          >
+            <NuxtLink :to="`/s/${list[r.index]!.id}`" class="open" :title="list[r.index]!.name">
+              <NetworkImage :session="list[r.index]!.id" :revision="list[r.index]!.revision" />
+              <span class="what"
+                ><b class="clip">{{ list[r.index]!.name }}</b
+                ><span class="quiet clip"
+                  >{{ moment(list[r.index]!.updatedAt)
+                  }}{{ leftAt(list[r.index]!.id).view ? ` · left in ${leftAt(list[r.index]!.id).view}` : '' }}</span
+                ></span
+              >
+              <span v-for="f in facts(list[r.index]!)" :key="f" class="num quiet">{{ f }}</span>
+            </NuxtLink>
+            <el-dropdown trigger="click" @command="(v: string) => VERBS[v]!.run(list[r.index]!)">
+              <button class="plain more" :aria-label="`more for ${list[r.index]!.name}`">…</button>
+              <template #dropdown
+                ><el-dropdown-menu
+                  ><el-dropdown-item v-for="(v, key) in VERBS" :key="key" :command="key">{{
+                    v.label
+                  }}</el-dropdown-item></el-dropdown-menu
+                ></template
+              >
+            </el-dropdown>
+          </li>
+        </ul>
+        <p v-if="!list.length" class="quiet none">No session has that in its name.</p>
+      </div>
+    </template>
+    <div v-else-if="all" class="glance">
+      <p><b>No session yet.</b> Make a new one and drop a folder of tracks on it, or drop a session package here.</p>
+      <ol>
+        <li v-for="[name, text] in IN_ONE_GLANCE" :key="name">
+          <b>{{ name }}</b><span class="quiet">{{ text }}</span>
+        </li>
+      </ol>
+    </div>
+    <details v-if="removed.length && !away" class="removed">
+      <summary>{{ plural(removed.length, 'session was', 'sessions were') }} removed</summary>
       <p v-for="r in removed" :key="r.id">
         <span class="clip">{{ r.name }}</span><span class="num quiet">{{ moment(r.removedAt) }}</span
         ><button class="plain act" @click="bringBack(r.id)">bring back</button>
       </p>
     </details>
-    <div v-if="list && !list.length && !away" class="empty">
-      <h2>No session yet</h2>
-      Make a new one and drop audio files on it, or bring in a package.
-    </div>
+    <div v-if="hovering" class="drop">Let go: a session package becomes a session</div>
     <ShellExtras />
   </main>
 </template>
 
 <style scoped>
 .home {
-  max-width: 860px;
+  display: flex;
+  flex-direction: column;
+  max-width: 1060px;
   margin: 0 auto;
-  padding: 72px 24px;
+  padding: 48px 24px 16px;
   height: 100%;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: flex-end;
+  gap: 12px 24px;
+  margin-bottom: 28px;
 }
 h1 {
   font-size: 28px;
   margin: 0;
 }
-.do {
+header p {
+  margin: 2px 0 0;
+}
+.do,
+.find {
   display: flex;
   gap: 8px;
-  margin: 24px 0;
+  align-items: center;
+}
+.do .el-button + .el-button {
+  margin-left: 0;
+}
+.find {
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--rule);
+}
+.filter {
+  width: 220px;
+}
+.count {
+  flex: 1;
+  padding-left: 8px;
+}
+.list {
+  flex: 1;
+  min-height: 0;
 }
 ul {
+  position: relative;
   list-style: none;
   margin: 0;
   padding: 0;
-  border-top: 1px solid var(--rule);
 }
-li {
+ul > li {
+  position: absolute;
+  left: 0;
+  right: 0;
+  display: flex;
+  align-items: center;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 60%, transparent);
+}
+ul > li:hover {
+  background: var(--surface);
+}
+.open {
+  flex: 1;
+  min-width: 0;
   display: grid;
-  grid-template-columns: 1fr 90px 90px 140px 60px;
+  grid-template-columns: 132px minmax(120px, 1fr) 84px 70px 66px 72px 64px;
   gap: 16px;
-  padding: 10px 4px;
-  border-bottom: 1px solid var(--rule);
-  align-items: baseline;
-}
-li a {
+  align-items: center;
+  height: 100%;
+  padding: 0 8px;
   color: var(--ink);
-  font-weight: 500;
   text-decoration: none;
 }
-li a:hover {
+.open:hover b {
   color: var(--acting);
 }
+.what {
+  display: grid;
+  min-width: 0;
+}
+.what b {
+  font-weight: 500;
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+}
+.more {
+  padding: 6px 12px;
+  font-weight: 600;
+}
+.none {
+  padding: 24px 8px;
+}
+.glance {
+  border-top: 1px solid var(--rule);
+  padding-top: 20px;
+}
+.glance ol {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 24px;
+  margin: 28px 0 0;
+  padding: 0;
+  list-style: none;
+  counter-reset: step;
+}
+.glance li {
+  display: grid;
+  gap: 4px;
+  align-content: start;
+  border-top: 2px solid var(--signal);
+  padding-top: 10px;
+}
 .removed {
-  margin-top: 24px;
+  flex: none;
+  max-height: 30vh;
+  overflow: auto;
+  padding-top: 12px;
   color: var(--ink-2);
 }
 .removed p {
@@ -205,5 +380,17 @@ li a:hover {
 }
 .away {
   color: var(--wrong);
+}
+.drop {
+  position: fixed;
+  inset: 12px;
+  z-index: 3500;
+  border: 2px dashed var(--acting);
+  background: color-mix(in srgb, var(--ground) 82%, transparent);
+  display: grid;
+  place-items: center;
+  font-size: 16px;
+  color: var(--acting);
+  pointer-events: none;
 }
 </style>

@@ -1,20 +1,22 @@
 // What is known of files before they are sent, and what is said of them when they are there.
-import { WavReader } from '@nullet/core/formats/wav'
+import { AnyReader } from '@nullet/core/formats/anyReader'
+import { flacRate } from '@nullet/core/formats/flacHead'
 import { plural } from '~/words/format'
 
 /** 2 before 10. */
 export const naturally = new Intl.Collator('en', { numeric: true, sensitivity: 'base' })
 
-/** The head of a WAV fits into this but for files with long notes before their samples. */
+/** The head of a file fits into this but for those with long notes before their samples. */
 const HEAD_BYTES = 1 << 16
 
-/** Hz; undefined for what is no WAV, which is said when it is sent. */
+/** Hz; undefined for what is no sound file, which is said when it is sent. */
 export async function rateOfFile(file: Blob): Promise<number | undefined> {
-  const reader = new WavReader('file', file.size)
+  const bytes = new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer())
+  const reader = new AnyReader('file', file.size)
   try {
-    reader.push(new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer()))
+    reader.push(bytes)
   } catch {
-    return undefined
+    return flacRate(bytes)
   }
   return reader.shape?.sampleRate
 }

@@ -10,6 +10,8 @@ import { Failed } from './api'
 import { newId, orderAt } from './ids'
 import { useNotes } from './notes'
 import { useNotices } from './notices'
+import { usePackages } from './packages'
+import type { Dropped } from '~/session/dropped'
 import { useSession } from './session'
 import { useShell } from './shell'
 import { useTracks } from './tracks'
@@ -79,6 +81,16 @@ export const useImports = defineStore('imports', () => {
       }))
     ]
     go()
+  }
+
+  /** What was dropped or chosen: audio and notes come in here, a package becomes a session of its own. */
+  function take({ files, packages, others }: Dropped): void {
+    void add(files)
+    if (packages[0]) void usePackages().bring(packages[0])
+    if (packages.length > 1) notices.tell('One session package at a time: the first one is brought in.')
+    if (others && files.length)
+      notices.tell(`${plural(others, 'file', 'files')} of the folder are no audio and were left.`)
+    if (!files.length && !packages.length) notices.tell('There is no audio in what was dropped.')
   }
 
   /** After the last track, before the buses that follow it. */
@@ -214,5 +226,5 @@ export const useImports = defineStore('imports', () => {
   }
 
   const rate = () => settings(store.session!).sampleRate
-  return { list, open, share, secondsLeft, add, bringResponse, stop, stopAll, split, rate }
+  return { list, open, share, secondsLeft, add, take, bringResponse, stop, stopAll, split, rate }
 })

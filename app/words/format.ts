@@ -29,6 +29,14 @@ export const shortTime = (frames: number, rate: number): string => {
   return `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(1).padStart(4, '0')}`
 }
 
+/** Bytes in thousands: “312 MB”, “1.4 GB”. */
+export function size(bytes: number): string {
+  if (!bytes) return ''
+  const step =
+    bytes >= 1e9 ? ([1e9, 'GB', 1] as const) : bytes >= 1e6 ? ([1e6, 'MB', 0] as const) : ([1e3, 'kB', 0] as const)
+  return `${Math.max(bytes / step[0], step[2] ? 0 : 1).toFixed(step[2])} ${step[1]}`
+}
+
 const MINUS_SIGN = (text: string) => text.replace('-', MINUS)
 
 /** A parameter's value with its unit. */

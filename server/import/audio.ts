@@ -11,6 +11,8 @@ export interface Imported {
   info: MediumInfo
   layout: string[]
   originalRate: number | null
+  title: string
+  timeReference: number | null
   peakDb: number | null
   loudnessLufs: number | null
 }
@@ -36,6 +38,8 @@ export async function writeMedium(
       info: await writer.finish(),
       layout,
       originalRate: rate === wantedRate ? null : rate,
+      title: '',
+      timeReference: null,
       ...levels.read()
     }
   } catch (error) {
@@ -45,10 +49,10 @@ export async function writeMedium(
 }
 
 /**
- * A WAV stream into one medium, or with `split` into one mono medium a leg.
- * @throws Refusal for what is not a sound WAV; nothing of it is kept then
+ * A sound file’s stream into one medium, or with `split` into one mono medium a leg.
+ * @throws Refusal for what is not a sound file; nothing of it is kept then
  */
-export async function importWav(
+export async function importSound(
   sql: Sql,
   source: AsyncIterable<Uint8Array>,
   name: string,
@@ -65,9 +69,13 @@ export async function importWav(
       for (const { medium, legs, bytes } of blocks) await (await writerOf(medium, legs)).put(bytes)
     })
     const imported: Imported[] = []
-    for (const [medium, { layout, originalRate, peakDb, loudnessLufs, ...rest }] of made.entries()) {
+    for (const [
+      medium,
+      { layout, originalRate, title, timeReference, peakDb, loudnessLufs, ...rest }
+    ] of made.entries()) {
       const writer = await writerOf(medium, layout.length)
-      imported.push({ writer, info: await writer.finish(rest), layout, originalRate, peakDb, loudnessLufs })
+      const info = await writer.finish(rest)
+      imported.push({ writer, info, layout, originalRate, title, timeReference, peakDb, loudnessLufs })
     }
     return imported
   } catch (error) {

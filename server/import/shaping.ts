@@ -1,11 +1,13 @@
 // A file that comes in, cut into blocks: parsed, checked, converted where the rate differs, measured. All of an import
 // that costs time and needs no database; it runs in a thread of its own (shapingThread.ts).
-import { MOST_LEGS, WavReader } from '@nullet/core/formats/wav'
+import { AnyReader } from '@nullet/core/formats/anyReader'
+import { MOST_LEGS } from '@nullet/core/formats/soundFile'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { Resampler } from '@nullet/core/run/resampler'
 import { layoutOf } from '@nullet/core/session/layouts'
 import { BlockShaper, type Shaped } from '../../host/blocks'
 import { Levels } from '../../host/levels'
+import { FlacReader } from './flacReader'
 
 export interface ShapingOptions {
   name: string
@@ -22,6 +24,8 @@ export interface ShapedBlock {
 export interface MadeMedium extends Shaped {
   layout: string[]
   originalRate: number | null
+  title: string
+  /** Frames since midnight, at the wanted rate. */ timeReference: number | null
   peakDb: number | null
   loudnessLufs: number | null
 }
@@ -35,16 +39,24 @@ interface Line {
 }
 
 export class Shaping {
-  private readonly reader: WavReader
+  private readonly reader: AnyReader
   private lines: Line[] | null = null
 
   constructor(private readonly options: ShapingOptions) {
-    this.reader = new WavReader(options.name, options.total)
+    this.reader = new AnyReader(options.name, options.total, { fLaC: name => new FlacReader(name) })
   }
 
-  /** @throws Refusal for what is not a sound WAV */
+  /** @throws Refusal for what is not a sound file */
   push(bytes: Uint8Array): ShapedBlock[] {
-    const audio = this.reader.push(bytes)
+    return this.feed(this.reader.push(bytes))
+  }
+
+  /** A file that is given up: what its reader holds goes. */
+  close(): void {
+    this.reader.close()
+  }
+
+  private feed(audio: Float32Array[] | null): ShapedBlock[] {
     if (!audio) return []
     this.lines ??= this.open()
     return this.lines.flatMap((line, medium) => {
@@ -56,16 +68,24 @@ export class Shaping {
   /** @throws Refusal where the file ends before its samples do, or has none */
   end(): { blocks: ShapedBlock[]; made: MadeMedium[] } {
     const { name, wantedRate } = this.options
+    const blocks = this.feed(this.reader.rest())
     this.reader.end()
     if (!this.lines)
       throw new Refusal('badFile', `${name}: it holds no samples`, [], 'Nothing of this file was imported.')
     const rate = this.reader.shape!.sampleRate
-    const blocks: ShapedBlock[] = []
+    const { title, timeReference } = this.reader.said
     const made = this.lines.map((line, medium): MadeMedium => {
       if (line.resampler) blocks.push(...blocksOf(line, medium, line.resampler.end()))
       const { last, shaped } = line.shaper.end()
       blocks.push(...last.map(bytes => ({ medium, legs: line.legs.length, bytes })))
-      return { ...shaped, layout: line.layout, originalRate: rate === wantedRate ? null : rate, ...line.levels.read() }
+      return {
+        ...shaped,
+        layout: line.layout,
+        originalRate: rate === wantedRate ? null : rate,
+        title,
+        timeReference: timeReference && Math.round((timeReference * wantedRate) / rate),
+        ...line.levels.read()
+      }
     })
     return { blocks, made }
   }

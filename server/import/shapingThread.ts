@@ -1,6 +1,7 @@
 // The thread in which files are cut into blocks, one file after the other.
 import { parentPort } from 'node:worker_threads'
 import { Refusal } from '@nullet/core/foundation/refusal'
+import { flacReady } from './flacReader'
 import { Shaping } from './shaping'
 import type { FromShaping, ToShaping } from './shapingPool'
 
@@ -9,6 +10,7 @@ let shaping: Shaping | null = null
 function answer(m: ToShaping): FromShaping {
   switch (m.kind) {
     case 'begin':
+      shaping?.close()
       shaping = new Shaping(m.options)
       return { blocks: [] }
     case 'bytes':
@@ -18,7 +20,8 @@ function answer(m: ToShaping): FromShaping {
   }
 }
 
-parentPort!.on('message', (m: ToShaping) => {
+parentPort!.on('message', async (m: ToShaping) => {
+  if (m.kind === 'begin') await flacReady()
   let said: FromShaping
   try {
     said = answer(m)

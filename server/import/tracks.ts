@@ -5,7 +5,7 @@ import type { FamilyRule } from '@nullet/core/session/rows'
 import { keysAfter } from '@nullet/core/session/order'
 import { settings } from '@nullet/core/session/session'
 import type { Sql } from '../store/connect'
-import { importWav, type Imported } from './audio'
+import { importSound, type Imported } from './audio'
 import { withEdits, type Stored } from '../store/edits'
 import { loadSession } from '../store/sessions'
 
@@ -35,7 +35,7 @@ export async function importTracks(
   const { session: now } = await loadSession(sql, session)
   const rate = settings(now).sampleRate,
     families = familyTable(now)
-  const made = await importWav(sql, source, args.file, total, rate, args.split)
+  const made = await importSound(sql, source, args.file, total, rate, args.split)
   const orders = keysAfter(args.after, made.length)
   try {
     const stored = await withEdits(sql, async (t, edit) => {
@@ -62,21 +62,13 @@ export async function importTracks(
   }
 }
 
+/** A file's name without what says its kind. */
+const nameOf = (file: string) => file.replace(/\.(wave?|bwf|rf64|aiff?|aifc|flac)$/i, '')
+
 /** The medium, and the slot that listens to it. */
 function responseEdit(m: Imported, { id, file, response }: ImportArgs, rate: number) {
-  const name = file.replace(/\.wave?$/i, '')
-  const medium = {
-    id: `${id}-m`,
-    name,
-    file,
-    sha256: m.info.sha256,
-    legs: m.info.legs,
-    frames: m.info.frames,
-    sampleRate: rate,
-    originalRate: m.originalRate,
-    peakDb: m.peakDb,
-    loudnessLufs: m.loudnessLufs
-  }
+  const name = nameOf(file)
+  const medium = mediumRow(m, `${id}-m`, name, file, rate)
   return {
     verb: 'several',
     args: {
@@ -89,6 +81,21 @@ function responseEdit(m: Imported, { id, file, response }: ImportArgs, rate: num
   }
 }
 
+const mediumRow = (m: Imported, id: string, name: string, file: string, rate: number) => ({
+  id,
+  name,
+  file,
+  sha256: m.info.sha256,
+  legs: m.info.legs,
+  frames: m.info.frames,
+  sampleRate: rate,
+  originalRate: m.originalRate,
+  peakDb: m.peakDb,
+  loudnessLufs: m.loudnessLufs,
+  title: m.title,
+  timeReference: m.timeReference
+})
+
 function trackRows(
   m: Imported,
   i: number,
@@ -99,24 +106,10 @@ function trackRows(
   families: readonly FamilyRule[]
 ) {
   const id = count === 1 ? prefix : `${prefix}-${i + 1}`
-  const name = file.replace(/\.wave?$/i, '') + (count === 1 ? '' : ` ${i + 1}`)
+  const name = nameOf(file) + (count === 1 ? '' : ` ${i + 1}`)
   const { family, colour } = guessFamily(name, families)
   return [
-    {
-      table: 'medium',
-      row: {
-        id: `${id}-m`,
-        name,
-        file,
-        sha256: m.info.sha256,
-        legs: m.info.legs,
-        frames: m.info.frames,
-        sampleRate: rate,
-        originalRate: m.originalRate,
-        peakDb: m.peakDb,
-        loudnessLufs: m.loudnessLufs
-      }
-    },
+    { table: 'medium', row: mediumRow(m, `${id}-m`, name, file, rate) },
     {
       table: 'channel',
       row: {

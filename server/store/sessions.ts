@@ -2,28 +2,55 @@
 import { firstBreach } from '@nullet/core/invariants/index'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { TABLE_NAMES } from '@nullet/core/session/rows'
-import { rows, type RowChange, type Session } from '@nullet/core/session/session'
+import { rows, settings, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Sql, Transaction } from './connect'
 import { noSession, storedGestures } from './edits'
 import { readSession, writeChanges } from './rows'
 
+/** What the list of sessions says of each. */
 export interface SessionSummary {
   id: string
   name: string
   revision: number
   tracks: number
   buses: number
+  /** To the end of the last clip. */ frames: number
+  sampleRate: number
+  /** Of its audio, each file once. */ bytes: number
   updatedAt: string
 }
 
 export async function listSessions(sql: Sql): Promise<SessionSummary[]> {
   const found = await sql<(SessionSummary & { updatedAt: Date })[]>`
-    select h.id, s.name, h.revision, h.updated_at,
-      (select count(*)::int from channel c where c.session_id = h.id and c.kind = 'track') as tracks,
-      (select count(*)::int from channel c where c.session_id = h.id and c.kind = 'bus') as buses
-    from session_here h join session s on s.session_id = h.id order by h.updated_at desc`
+    select h.id, s.name, h.revision, h.updated_at, s.sample_rate, coalesce(n.tracks, 0) as tracks,
+      coalesce(n.buses, 0) as buses, coalesce(l.frames, 0)::float8 as frames, coalesce(a.bytes, 0)::float8 as bytes
+    from session_here h
+    join session s on s.session_id = h.id
+    left join (
+      select session_id, count(*) filter (where kind = 'track')::int as tracks,
+        count(*) filter (where kind = 'bus')::int as buses
+      from channel group by session_id
+    ) n on n.session_id = h.id
+    left join (
+      select c.session_id, max(c.start_frame + coalesce(c.frames, m.frames - c.offset_frames)) as frames
+      from clip c join medium m on m.session_id = c.session_id and m.id = c.medium group by c.session_id
+    ) l on l.session_id = h.id
+    left join (
+      select session_id, sum(bytes) as bytes
+      from (select distinct session_id, sha256, legs * frames * 4 as bytes from medium) once group by session_id
+    ) a on a.session_id = h.id
+    order by h.updated_at desc, h.id`
   return found.map(s => ({ ...s, updatedAt: s.updatedAt.toISOString() }))
 }
+
+/** Another session of the same rows; audio is shared, as everywhere. @throws Refusal where the id is taken */
+export const copySession = (sql: Sql, from: string, id: string, name: string): Promise<void> =>
+  sql.begin('isolation level repeatable read', async t => {
+    const session = (await sessionIsThere(t, from)) && (await readSession(t, from))
+    if (!session) throw noSession(from)
+    session.session.session = { ...settings(session), name }
+    await createSession(t, id, session)
+  }) as Promise<void>
 
 /** @throws Refusal where a rule is broken, or the id is taken */
 export async function createSession(sql: Sql | Transaction, id: string, session: Session): Promise<void> {
@@ -76,7 +103,7 @@ export async function removedSessions(sql: Sql): Promise<RemovedSession[]> {
 export const forgetRemoved = (sql: Sql) =>
   sql`delete from session_head where removed_at < now() - make_interval(days => ${KEPT_DAYS})`
 
-export const sessionIsThere = async (sql: Sql, id: string): Promise<boolean> =>
+export const sessionIsThere = async (sql: Sql | Transaction, id: string): Promise<boolean> =>
   (await sql`select 1 from session_here where id = ${id}`).length > 0
 
 export interface Loaded {

@@ -10,6 +10,7 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
+import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
 import { drawLines, inkOf, type Ink } from './lines'
 import { litBy } from './lit'
@@ -18,6 +19,7 @@ import { BELOW_WIDTH, TOP, useMapPlaces } from './mapPlaces'
 import { routesOf } from './mapRoutes'
 
 const store = useSession(),
+  whereLeft = useWhereLeft(),
   checks = useChecks(),
   selection = useSelection(),
   shell = useShell(),
@@ -95,6 +97,8 @@ onMounted(() => {
   })
   observer.observe(area.value!)
   void document.fonts.ready.then(draw)
+  whereLeft.keepScroll('tracks', trackScroller.value!)
+  whereLeft.keepScroll('buses', busScroller.value!)
 })
 onBeforeUnmount(() => observer?.disconnect())
 

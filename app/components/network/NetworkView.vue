@@ -2,6 +2,7 @@
 // The Map with its filter and the verbs for what is selected; the Rail of an opened channel above it.
 import { computed } from 'vue'
 import { rows } from '@nullet/core/session/session'
+import { goTo } from '~/stores/goTo'
 import { useFinding } from '~/stores/finding'
 import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
@@ -50,6 +51,30 @@ const verbs = computed((): FitItem[] => {
   ]
   return all.map(v => ({ ...v, look: 'acting' }))
 })
+/** Nothing but the main that a new session has. */
+const isBare = computed(() => {
+  const all = rows(store.session!, 'channel')
+  return all.length <= 1 && all.every(c => c.kind === 'bus')
+})
+const EMPTY = {
+  map: {
+    title: 'The network begins with tracks',
+    text: 'The Map shows tracks at the left, the buses they feed to their right, returns and loops below: drag from one to the other to feed, send or key.'
+  },
+  crosspoints: {
+    title: 'No crosspoints yet',
+    text: 'Here every channel is a line and every bus a column; where they cross, a feed or a send is painted with its level.'
+  },
+  cost: {
+    title: 'Nothing to measure yet',
+    text: 'Here the time of every processor and channel is measured, and what sharing or parking would save.'
+  }
+} as const
+const steps = [
+  { label: 'Bring in audio…', run: () => goTo(`/s/${store.id}/sources`) },
+  { label: 'New channels…', run: () => (shell.sheet = 'channels') },
+  { label: 'A template…', run: () => (shell.sheet = 'templates') }
+]
 </script>
 
 <template>
@@ -86,12 +111,33 @@ const verbs = computed((): FitItem[] => {
     <FitRow :items="verbs" />
   </div>
   <RailView v-if="shell.railOf && store.session!.channel[shell.railOf]" :id="shell.railOf" :key="shell.railOf" />
-  <CrosspointsView v-if="shell.networkAs === 'crosspoints'" />
-  <CostView v-else-if="shell.networkAs === 'cost'" />
-  <MapView v-else />
+  <div class="area" :class="{ bare: isBare }">
+    <EmptyView v-if="isBare" :title="EMPTY[shell.networkAs].title" :steps="steps" class="over">{{
+      EMPTY[shell.networkAs].text
+    }}</EmptyView>
+    <MapView v-if="shell.networkAs === 'map'" />
+    <CrosspointsView v-else-if="shell.networkAs === 'crosspoints' && !isBare" />
+    <CostView v-else-if="shell.networkAs === 'cost' && !isBare" />
+  </div>
 </template>
 
 <style scoped>
+.area {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-height: 0;
+}
+.bare > .over {
+  position: absolute;
+  inset: 12% 24px auto;
+  z-index: 2;
+  pointer-events: none;
+}
+.bare > .over :deep(button) {
+  pointer-events: auto;
+}
 .verb {
   color: var(--acting);
 }

@@ -6,6 +6,7 @@ import { byOrder, rows } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { sentences, shortTime } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
+import { goTo } from '~/stores/goTo'
 import { useAsk } from '~/stores/ask'
 import { newId, ordersAtEnd } from '~/stores/ids'
 import { isOpen, useJobs } from '~/stores/jobs'
@@ -35,6 +36,11 @@ const prints = computed(() =>
   rows(store.session!, 'print')
     .filter(p => store.session!.channel[p.channel])
     .sort((a, b) => byOrder(store.session!.channel[a.channel]!, store.session!.channel[b.channel]!))
+)
+const first = computed(() =>
+  rows(store.session!, 'channel').some(c => c.kind === 'track')
+    ? []
+    : [{ label: 'Bring in audio…', run: () => goTo(`/s/${store.id}/sources`) }]
 )
 const left = (job: { progress: number; madeAt: string }) => {
   const passed = (Date.now() - Date.parse(job.madeAt)) / 1000
@@ -187,10 +193,14 @@ async function run(): Promise<void> {
         <h2 class="title">Prints</h2>
         <span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span>
       </div>
-      <div v-if="!prints.length" class="empty">
-        <h2>Nothing printed yet</h2>
+      <EmptyView v-if="!prints.length" title="Nothing printed yet" :steps="first">
         A print is a recording of a tap: aligned to the sample, compared with the live path, with the residual shown.
-      </div>
+        {{
+          first.length
+            ? 'There are no tracks to print from yet.'
+            : 'Choose what to print above, or select channels anywhere and press p r.'
+        }}
+      </EmptyView>
       <PrintRow v-for="p in prints" :key="p.id" :print="p" />
     </section>
   </div>

@@ -72,7 +72,7 @@ onMounted(draw)
   <div class="pictures">
     <svg v-if="shape" :viewBox="`0 0 ${S} ${S}`" class="curvebox" role="img" aria-label="static curve">
       <line :x1="0" :y1="S" :x2="S" :y2="0" class="unity" />
-      <line v-if="threshold !== null" :x1="threshold" y1="0" :x2="threshold" :y2="S" class="threshold" />
+      <line v-if="threshold !== null" :x1="threshold" y1="0" :x2="threshold" :y2="S - 15" class="threshold" />
       <polyline :points="curve" class="curve" />
       <circle v-if="point" :cx="at(point.in)" :cy="S - at(point.out)" r="4" class="point" data-live-point />
       <text x="4" y="11">out</text>
@@ -80,7 +80,7 @@ onMounted(draw)
     </svg>
     <div v-if="showsReduction(processor)" class="history">
       <canvas ref="canvas" :width="LENGTH" height="130" aria-label="gain reduction" /><span class="caption"
-        >gain reduction, 0 … −24 dB <span class="num" data-reduction>{{ dB(reduction) }} dB</span></span
+        >gain reduction now <span class="num" data-reduction>{{ dB(reduction) }} dB</span>, shown down to −24 dB</span
       >
     </div>
   </div>

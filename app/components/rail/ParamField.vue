@@ -1,14 +1,25 @@
 <script setup lang="ts">
 // One parameter of a slot or a unit: its label, and its number or its choices.
+import { computed } from 'vue'
+import type { Params } from '@nullet/core/session/rows'
 import type { Parameter } from '@nullet/core/processors/processor'
 
-defineProps<{ parameter: Parameter; value: number | string | boolean; /** An envelope has it. */ follows?: boolean }>()
+const props = defineProps<{
+  parameter: Parameter
+  value: number | string | boolean
+  /** All settings of the processor: some do not count with others as they are. */ all?: Params
+  /** An envelope has it. */ follows?: boolean
+}>()
+const isIdle = computed(() => !!props.all && props.parameter.counts?.(props.all) === false)
+const title = computed(() =>
+  isIdle.value ? `${props.parameter.label} does not count with the other settings as they are.` : props.parameter.note
+)
 const emit = defineEmits<{ move: [value: number]; done: [value: number | string]; follow: [] }>()
 </script>
 
 <template>
-  <div class="param">
-    <span class="caption clip" :title="parameter.note"
+  <div class="param" :class="{ idle: isIdle }">
+    <span class="caption clip" :title="title"
       ><button
         v-if="follows"
         class="plain tilde"
@@ -50,6 +61,9 @@ const emit = defineEmits<{ move: [value: number]; done: [value: number | string]
   gap: 10px;
   align-items: center;
   height: 26px;
+}
+.idle {
+  opacity: 0.5;
 }
 .tilde {
   color: var(--acting);

@@ -6,9 +6,11 @@ import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { LOOP } from '@nullet/core/processors/table'
 import type { FitItem } from '../shell/FitRow.vue'
 import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
 import { useRigGestures } from './rigGestures'
 
 const store = useSession(),
+  shell = useShell(),
   route = useRoute()
 const { newLoop, newUnit } = useRigGestures()
 const rigs = computed(() => rows(store.session!, 'rig').sort(byOrder))
@@ -64,15 +66,28 @@ const verbs = computed((): FitItem[] => [
   ...(settings(store.session!).rig === shown.value
     ? []
     : [{ label: 'work in this rig', look: 'acting', run: () => store.apply('setSession', { rig: shown.value }) }]),
-  { label: 'new unit…', look: 'acting', run: makeUnit }
+  { label: 'new unit…', look: 'acting', run: makeUnit },
+  { label: 'new rig…', look: 'acting', run: () => (shell.sheet = 'rig') }
 ])
+const first = [{ label: 'Describe a rig…', run: () => (shell.sheet = 'rig'), attrs: { 'data-new-rig': '' } }]
+// A rig that comes is looked at.
+watch(
+  () => rigs.value.map(r => r.id).join(),
+  (now, before) => {
+    const known = new Set(before.split(','))
+    const made = rigs.value.find(r => !known.has(r.id))
+    if (made) shown.value = made.id
+    else if (!store.session!.rig[shown.value]) shown.value = rigs.value[0]?.id ?? ''
+  }
+)
 </script>
 
 <template>
-  <div v-if="!rig" class="empty">
-    <h2>No rig</h2>
-    This session describes no room. A session package can bring one in.
-  </div>
+  <EmptyView v-if="!rig" title="No room is described yet" :steps="first">
+    A rig is an interface with its ports, the units in the room and the cables between. With one, a channel can go
+    through hardware and back: re-amping, an analog compressor, a summing unit. Every loop is measured, so that it comes
+    back in time.
+  </EmptyView>
   <div v-else class="rigview">
     <div class="tools">
       <el-radio-group v-model="shown" size="small" aria-label="rig"

@@ -7,6 +7,7 @@ import { layoutName } from '@nullet/core/session/layouts'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { dB, plural, shortTime } from '~/words/format'
 import type { FitItem } from '../shell/FitRow.vue'
+import { ACCEPTED, sorted } from '~/session/dropped'
 import { matching } from '~/session/matching'
 import { useGestures } from '~/stores/gestures'
 import { useImports } from '~/stores/imports'
@@ -30,7 +31,8 @@ const chosen = computed(() => selection.list.map(id => store.session!.channel[id
 const wide = computed(() => chosen.value.some(c => c!.layout.length > 1))
 const two = computed(() => chosen.value.length === 2 && chosen.value.every(c => c!.layout.length === 1))
 const verbs = computed((): FitItem[] => {
-  const all: FitItem[] = selection.list.length
+  if (!all.value) return []
+  const list: FitItem[] = selection.list.length
     ? [
         { label: 'listen to just these', run: listen },
         { label: 'new submix…', title: 'n s', run: () => gestures.newSubmix(selection.list) },
@@ -58,7 +60,7 @@ const verbs = computed((): FitItem[] => {
         { label: 'words for families…', title: 'f w', attrs: { 'data-families': '' }, run: openSheet('families') },
         { label: 'propose a network…', title: 'n p', attrs: { 'data-propose': '' }, run: openSheet('propose') }
       ]
-  return all.map(v => ({ ...v, look: 'acting' }))
+  return list.map(v => ({ ...v, look: 'acting' }))
 })
 const openSheet = (name: string) => () => (shell.sheet = name)
 const scroller = ref<HTMLElement>(),
@@ -91,7 +93,7 @@ const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind ==
 
 function picked(e: Event): void {
   const input = e.target as HTMLInputElement
-  if (input.files) void imports.add(input.files)
+  if (input.files?.length) imports.take(sorted([...input.files]))
   input.value = ''
 }
 function setFamily(id: string, family: string): void {
@@ -120,6 +122,7 @@ function listen(): void {
   <div class="sources">
     <div class="tools">
       <el-input
+        v-if="all"
         v-model="selection.filter"
         data-filter
         class="filter"
@@ -138,28 +141,16 @@ function listen(): void {
       <span v-if="selection.list.length" class="quiet count">selected: {{ selection.list.length }}</span>
       <FitRow :items="verbs" />
       <el-button size="small" type="primary" @click="picker?.click()">Bring in audio…</el-button>
-      <input
-        ref="picker"
-        type="file"
-        accept=".wav,audio/wav,.mid,.midi,audio/midi"
-        multiple
-        hidden
-        data-audio
-        @change="picked"
-      />
+      <input ref="picker" type="file" :accept="ACCEPTED" multiple hidden data-audio @change="picked" />
     </div>
     <ImportList v-if="imports.list.length" />
     <div class="table scroll">
-      <div class="grid head caption">
+      <div v-if="all" class="grid head caption">
         <span /><span>name</span><span>family</span><span>waveform</span><span>layout</span
         ><span class="num">length</span><span class="num">peak dBFS</span><span class="num">LUFS</span
         ><span>feeds</span>
       </div>
-      <div v-if="!all" class="empty">
-        <h2>No tracks yet</h2>
-        Drop WAV files anywhere on this page: 16, 24 or 32 bit, mono to sixteen legs, any rate. Standard MIDI Files
-        become note tracks.<br />Another rate than the session’s {{ imports.rate() / 1000 }} kHz is converted, and said.
-      </div>
+      <FirstSteps v-if="!all" />
       <div v-else ref="scroller" class="scroll rows" role="list" aria-label="tracks" tabindex="0" data-home>
         <div :style="{ height: `${list.getTotalSize()}px`, position: 'relative' }">
           <div
@@ -210,7 +201,7 @@ function listen(): void {
               >{{ layoutName(tracks[r.index]!.layout)
               }}<span
                 v-if="medium(tracks[r.index]!.id)?.originalRate"
-                class="caption"
+                class="caption rate"
                 title="rate of the file, converted"
               >
                 {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span
@@ -219,8 +210,10 @@ function listen(): void {
             <span class="num">{{
               medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : ''
             }}</span>
-            <span class="num">{{ dB(medium(tracks[r.index]!.id)?.peakDb) }}</span>
-            <span class="num">{{ dB(medium(tracks[r.index]!.id)?.loudnessLufs) }}</span>
+            <span class="num">{{ medium(tracks[r.index]!.id) ? dB(medium(tracks[r.index]!.id)!.peakDb) : '' }}</span>
+            <span class="num">{{
+              medium(tracks[r.index]!.id) ? dB(medium(tracks[r.index]!.id)!.loudnessLufs) : ''
+            }}</span>
             <span class="quiet clip">{{
               store.session!.channel[store.network!.next(tracks[r.index]!.id).find(f => f.kind === 'main')?.to ?? '']
                 ?.name ?? 'nothing'
@@ -279,7 +272,10 @@ function listen(): void {
   background: var(--acting-soft);
 }
 .row.muted .name,
-.row.muted .wave {
+.row.muted .rate {
+  margin-left: 6px;
+}
+.wave {
   opacity: 0.5;
 }
 .hue {

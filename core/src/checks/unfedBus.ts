@@ -3,8 +3,10 @@ import type { Check } from './check'
 
 export const unfedBus: Check = {
   id: 'unfedBus',
+  // Before there are tracks there is nothing that could feed a bus.
   find: (session, network) =>
     rows(session, 'channel')
+      .filter((_, __, all) => all.some(c => c.kind === 'track'))
       .filter(c => c.kind === 'bus' && !c.parked && !(network.feedsTo.get(c.id) ?? []).length)
       .map(c => ({
         sentence: `Nothing feeds “${c.name}”.`,

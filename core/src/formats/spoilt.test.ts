@@ -13,7 +13,8 @@ import { readMidi } from './midi'
 import { readPackage, writePackage } from './package'
 import { planTemplate } from '../propose/layTemplate'
 import { readTemplate, takeTemplate } from './template'
-import { WavEncoder, WavReader, wavHeader, type Depth } from './wav'
+import { WavEncoder, wavHeader, type Depth } from './wav'
+import { WavReader } from './wavReader'
 import { times } from '../testing/lengths'
 
 const EACH = times(400, 12_000)

@@ -5,7 +5,8 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { rmsDb, sine, whiteNoise } from '../testing/sound'
 import { Refusal } from '../foundation/refusal'
-import { WavEncoder, wavHeader, wavPadding, WavReader, type Depth } from './wav'
+import { WavEncoder, wavHeader, wavPadding, type Depth } from './wav'
+import { WavReader } from './wavReader'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-wav-'))
 

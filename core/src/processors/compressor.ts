@@ -32,7 +32,16 @@ export const compressor: Processor = {
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 5000, law: 'ratio', initial: 120 },
     { name: 'makeupDb', label: 'Make-up', unit: 'dB', min: -24, max: 36, initial: 0 },
     { name: 'detector', label: 'Detector', choices: ['peak', 'rms'], initial: 'peak' },
-    { name: 'averageMs', label: 'RMS time', unit: 'ms', min: 1, max: 500, law: 'ratio', initial: 20 },
+    {
+      name: 'averageMs',
+      label: 'RMS time',
+      unit: 'ms',
+      min: 1,
+      max: 500,
+      law: 'ratio',
+      counts: p => p.detector === 'rms',
+      initial: 20
+    },
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, shapes: true, initial: 0 }
   ],
   build(signal, { builder, key, params, sampleRate, keySignal }) {

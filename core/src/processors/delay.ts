@@ -46,7 +46,16 @@ export const delay: Processor = {
     return Math.min(LONGEST_TAIL_S, (delayMs(p, beatMs) / 1000) * repeats)
   },
   parameters: [
-    { name: 'timeMs', label: 'Time', unit: 'ms', min: 3, max: LONGEST_DELAY_MS, law: 'ratio', initial: 375 },
+    {
+      name: 'timeMs',
+      label: 'Time',
+      unit: 'ms',
+      min: 3,
+      max: LONGEST_DELAY_MS,
+      law: 'ratio',
+      counts: p => p.note === 'free',
+      initial: 375
+    },
     { name: 'note', label: 'Time as a note', choices: ['free', ...Object.keys(NOTES)], initial: 'free' },
     { name: 'feedback', label: 'Feedback', unit: '%', min: 0, max: 98, initial: 35 },
     { name: 'cross', label: 'Cross feedback', unit: '%', min: 0, max: 100, initial: 0 },

@@ -60,10 +60,28 @@ export const equaliser: Processor = {
   linear: true,
   parameters: [
     { name: 'lowCutSlope', label: 'Low cut', unit: 'dB/oct', choices: SLOPES, initial: 'off' },
-    { name: 'lowCutHz', label: 'Low cut frequency', unit: 'Hz', min: 10, max: 2000, law: 'ratio', initial: 40 },
+    {
+      name: 'lowCutHz',
+      label: 'Low cut frequency',
+      unit: 'Hz',
+      min: 10,
+      max: 2000,
+      law: 'ratio',
+      counts: p => p.lowCutSlope !== 'off',
+      initial: 40
+    },
     ...bandParameters,
     { name: 'highCutSlope', label: 'High cut', unit: 'dB/oct', choices: SLOPES, initial: 'off' },
-    { name: 'highCutHz', label: 'High cut frequency', unit: 'Hz', min: 200, max: 40000, law: 'ratio', initial: 16000 }
+    {
+      name: 'highCutHz',
+      label: 'High cut frequency',
+      unit: 'Hz',
+      min: 200,
+      max: 40000,
+      law: 'ratio',
+      counts: p => p.highCutSlope !== 'off',
+      initial: 16000
+    }
   ],
   build: (signal, { builder, key, params, sampleRate }) =>
     builder.filter(key, signal, equaliserSections(params, sampleRate))

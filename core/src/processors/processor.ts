@@ -17,6 +17,8 @@ export type Parameter = {
   law?: 'linear' | 'ratio'
   /** Sets the latency or the plan's shape: it cannot follow an envelope. */
   shapes?: true
+  /** Does it count with the other settings as they are? Always, where this is left out. */
+  counts?(params: Params): boolean
   /** What one should know before turning it that far, in a sentence. */
   note?: string
   initial: number | string

@@ -90,7 +90,9 @@ describe('two halves', () => {
         sampleRate: 48000,
         originalRate: null,
         peakDb: null,
-        loudnessLufs: null
+        loudnessLufs: null,
+        title: '',
+        timeReference: null
       }
       for (const clip of rows(session, 'clip').filter(x => x.channel === c.id)) delete session.clip[clip.id]
       session.clip[`k-${c.id}`] = {

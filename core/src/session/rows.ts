@@ -78,7 +78,10 @@ export const MediumRow = z.object({
   sampleRate: rate.default(48000),
   originalRate: rate.nullable().default(null),
   peakDb: z.number().nullable().default(null),
-  loudnessLufs: z.number().nullable().default(null)
+  loudnessLufs: z.number().nullable().default(null),
+  /** What the file calls itself. */ title: z.string().max(300).default(''),
+  /** When it was recorded, by the file: frames since midnight, at `sampleRate`. */
+  timeReference: frame.min(0).nullable().default(null)
 })
 
 const legs = z.array(z.number().int().min(0).max(63)).max(64)

@@ -31,7 +31,7 @@ const Query = z.object({
   client: Client
 })
 
-/** The body is a WAV file, as it is, or what is not here of it yet. It never sits in memory. */
+/** The body is a sound file, as it is, or what is not here of it yet. It never sits in memory. */
 export default defineRoute(event => {
   const query = getQuery(event)
   return withArrival(event, Arrival.parse(query), (body, total) =>

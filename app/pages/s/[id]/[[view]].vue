@@ -10,6 +10,9 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
+import { useWhereLeft, type View } from '~/stores/whereLeft'
+import { droppedOn } from '~/session/dropped'
+import { plural } from '~/words/format'
 
 definePageMeta({ key: 'session' })
 const route = useRoute(),
@@ -19,17 +22,19 @@ const store = useSession(),
   shell = useShell(),
   transport = useTransport(),
   imports = useImports(),
+  whereLeft = useWhereLeft(),
   notices = useNotices()
 const problem = ref('')
-const view = computed(() => VIEWS.find(v => v.path === route.params.view) ?? VIEWS[1])
+const view = computed(() => VIEWS.find(v => v.path === route.params.view) ?? VIEWS[1]!)
 
 async function open(id: string): Promise<void> {
   problem.value = ''
   try {
     await store.open(id)
-    const wanted = String(route.query.sel ?? '')
-      .split(',')
-      .filter(i => store.session?.channel[i])
+    const left = whereLeft.begin(id)
+    const asked = route.params.view ? String(route.query.sel ?? '').split(',') : left.selected
+    if (!route.params.view) await router.replace(`/s/${id}/${left.view}`)
+    const wanted = asked.filter(i => store.session?.channel[i])
     if (wanted.length) selection.set(wanted, wanted.at(-1)!)
     else selection.clear()
   } catch (error) {
@@ -50,6 +55,12 @@ function sayInAddress(): void {
     void router.replace({ query: { ...route.query, sel: sel || undefined } })
 }
 watch(() => selection.list.join(','), sayInAddress)
+watch(
+  () => [store.session !== null, route.params.view] as const,
+  ([open, there]) => {
+    if (open && there) whereLeft.note({ view: view.value.path as View })
+  }
+)
 let goal = ''
 const unhook = [
   router.beforeEach(to => {
@@ -76,12 +87,13 @@ function over(e: DragEvent): void {
 }
 function dropped(e: DragEvent): void {
   hovering.value = false
-  if (!carriesFiles(e) || !e.dataTransfer!.files.length) return
+  if (!carriesFiles(e)) return
   e.preventDefault()
-  imports.add(e.dataTransfer!.files)
-  const audio = [...e.dataTransfer!.files].filter(f => !/\.midi?$/i.test(f.name)).length
-  if (audio && view.value.path !== 'sources')
-    notices.tell(`${audio} ${audio === 1 ? 'file' : 'files'} coming in, see Sources.`)
+  void droppedOn(e.dataTransfer!).then(all => {
+    imports.take(all)
+    if (all.files.length && view.value.path !== 'sources')
+      notices.tell(`${plural(all.files.length, 'file', 'files')} coming in, see Sources.`)
+  })
 }
 onBeforeUnmount(() => {
   transport.stop()
@@ -106,7 +118,7 @@ onBeforeUnmount(() => {
       {{ problem }}<br /><br /><el-button @click="open(String(route.params.id))">Try again</el-button>
       <NuxtLink to="/">All sessions</NuxtLink>
     </div>
-    <div v-else-if="!store.session" class="empty">opening…</div>
+    <div v-else-if="!store.session || !route.params.view" class="empty">opening…</div>
     <template v-else>
       <div class="middle">
         <main class="view" tabindex="-1"><component :is="view.component" /></main>

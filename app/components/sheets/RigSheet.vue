@@ -1,0 +1,132 @@
+<script setup lang="ts">
+// A rig: one of the ready ones as it is, or changed to the interface that stands in the room.
+import { computed, reactive, ref } from 'vue'
+import { READY_RIGS, rigRows } from '@nullet/core/rig/readyRigs'
+import { UNITS } from '@nullet/core/rig/units'
+import { rows, settings } from '@nullet/core/session/session'
+import { plural } from '~/words/format'
+import { newId, orderAtEnd } from '~/stores/ids'
+import { useSession } from '~/stores/session'
+
+const emit = defineEmits<{ close: [] }>()
+const store = useSession()
+const chosen = ref(0)
+const ready = computed(() => READY_RIGS[chosen.value]!)
+const own = reactive({ ...READY_RIGS[0]! })
+const start = () => Object.assign(own, ready.value)
+/** Ports that the units of the ready rig need. */
+const least = computed(() => ({
+  outs: Math.max(0, ...ready.value.units.flatMap(u => u.from)),
+  ins: Math.max(0, ...ready.value.units.flatMap(u => u.to))
+}))
+const fields = computed(
+  () =>
+    [
+      { of: 'outs', label: 'line outs', min: Math.max(1, least.value.outs), max: 64 },
+      { of: 'ins', label: 'line ins', min: Math.max(1, least.value.ins), max: 64 },
+      { of: 'digitalOuts', label: 'digital outs', min: 0, max: 64 },
+      { of: 'digitalIns', label: 'digital ins', min: 0, max: 64 },
+      { of: 'referenceDbu', label: '0 dBFS is, in dBu', min: -20, max: 30 },
+      { of: 'reportedLatencySamples', label: 'driver’s latency in samples', min: 0, max: 20000 }
+    ] as const
+)
+const named = computed(() => own.name.trim() && own.interface.trim())
+
+function make(): void {
+  const id = newId('rig')
+  const d = { ...own, name: own.name.trim(), interface: own.interface.trim() }
+  const edits = [
+    {
+      verb: 'addRows',
+      args: { label: `New rig “${d.name}”`, rows: rigRows(d, id, orderAtEnd(rows(store.session!, 'rig'))) }
+    },
+    ...(settings(store.session!).rig ? [] : [{ verb: 'setSession', args: { rig: id } }])
+  ]
+  if (store.apply('several', { label: `New rig “${d.name}”`, edits })) emit('close')
+}
+</script>
+
+<template>
+  <div class="ready" role="radiogroup" aria-label="what to begin with">
+    <label v-for="(r, i) in READY_RIGS" :key="r.name" :class="{ on: chosen === i }" :data-ready="r.name">
+      <input v-model="chosen" type="radio" :value="i" name="ready" @change="start" />
+      <span
+        ><b>{{ r.name }}</b
+        ><br /><span class="quiet">{{ r.for }}</span></span
+      >
+    </label>
+  </div>
+  <div class="fields">
+    <label
+      >name of the rig <el-input v-model="own.name" size="small" maxlength="200" aria-label="name of the rig"
+    /></label>
+    <label
+      >interface <el-input v-model="own.interface" size="small" maxlength="200" aria-label="name of the interface"
+    /></label>
+    <label v-for="f in fields" :key="f.of"
+      >{{ f.label }}
+      <NumberField
+        :quantity="{ label: f.label, min: f.min, max: f.max, initial: ready[f.of], step: 1, whole: true }"
+        :value="own[f.of]"
+        @done="v => v !== null && (own[f.of] = f.of === 'referenceDbu' ? v : Math.round(v))"
+    /></label>
+  </div>
+  <p class="quiet units">
+    <template v-if="ready.units.length"
+      >With
+      {{
+        ready.units
+          .map(u => `${u.name} (${UNITS[u.model]!.label}, from out ${u.from.join(', ')} to in ${u.to.join(', ')})`)
+          .join('; ')
+      }}.</template
+    ><template v-else>Without units: add them in the Rig view, and cables by dragging from jack to jack.</template>
+    Everything can be changed there.
+  </p>
+  <SheetEnd
+    label="Make the rig"
+    :disabled="!named"
+    :note="`${plural(own.outs + own.digitalOuts, 'out', 'outs')}, ${plural(own.ins + own.digitalIns, 'in', 'ins')}`"
+    @close="emit('close')"
+    @done="make"
+  />
+</template>
+
+<style scoped>
+.ready {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 8px;
+}
+.ready label {
+  display: flex;
+  gap: 8px;
+  align-items: flex-start;
+  padding: 10px;
+  border: 1px solid var(--rule);
+  border-radius: var(--radius);
+  cursor: pointer;
+}
+.ready label.on {
+  border-color: var(--acting);
+  background: var(--acting-soft);
+}
+.ready input {
+  accent-color: var(--acting);
+  margin-top: 3px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 20px;
+  margin-top: 16px;
+}
+.fields label {
+  display: grid;
+  grid-template-columns: 170px 1fr;
+  gap: 8px;
+  align-items: center;
+}
+.units {
+  margin: 12px 0 0;
+}
+</style>

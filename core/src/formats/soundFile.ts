@@ -1,0 +1,41 @@
+// What every reader of a sound file gives: its shape, what it says about itself, its samples as bytes arrive.
+
+export interface SoundShape {
+  legs: number
+  sampleRate: number
+  bits: number
+  float: boolean
+  frames: number | null
+  /** What the file says its legs are; null where it does not. */ layout: string[] | null
+}
+
+/** What a file says about itself beside its samples. */
+export interface Said {
+  /** Samples since midnight at which it was recorded, at the file's own rate. */ timeReference: number | null
+  title: string
+}
+
+/** Bytes in any pieces in, legs × frames out. @throws Refusal for what is not a sound file of its kind */
+export interface SoundReader {
+  readonly shape: SoundShape | null
+  readonly said: Said
+  push(bytes: Uint8Array): Float32Array[] | null
+  /** Audio that only comes out when it is known that no more bytes come; to be called before `end`. */
+  rest?(): Float32Array[] | null
+  /** Gives back what it holds, also when a file is given up in the middle. */
+  close?(): void
+  /** To be called when no more bytes come. */
+  end(): SoundShape
+}
+
+export const MOST_LEGS = 16
+export const LOWEST_RATE = 8000
+export const HIGHEST_RATE = 384000
+
+/** Text as files hold it: ended by a zero, with blanks around it. */
+export const textIn = (view: DataView, at = 0, length = view.byteLength - at): string =>
+  new TextDecoder()
+    .decode(new Uint8Array(view.buffer, view.byteOffset + at, Math.max(0, Math.min(length, view.byteLength - at))))
+    .split('\0')[0]
+    .trim()
+    .slice(0, 300)
