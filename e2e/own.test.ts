@@ -51,7 +51,7 @@ describe('a folder of files', () => {
     expect(rows(session, 'medium').map(m => m.frames)).toEqual(Array.from({ length: 6 }, () => 44_100))
     const left = page.locator('.coming li')
     await expect.poll(() => left.count()).toBe(1)
-    expect(await left.innerText()).toMatch(/Letter\.wav[\s\S]*not a WAV file/)
+    expect(await left.innerText()).toMatch(/Letter\.wav[\s\S]*it is neither WAV, RF64, AIFF nor FLAC/)
     await left.getByText('dismiss').click()
     await expect.poll(() => page.locator('.coming').count()).toBe(0)
   })

@@ -129,7 +129,7 @@ describe('files', () => {
     await page.locator('[data-track]', { hasText: 'Frame drum 1' }).waitFor()
     await page.locator('[data-track]', { hasText: '44.1 kHz' }).waitFor()
     await page.locator('.notice', { hasText: '1 converted from 44.1 kHz to 48 kHz' }).waitFor()
-    await expect.poll(() => page.locator('.coming li', { hasText: 'letter.wav' }).innerText()).toMatch(/not a WAV file/)
+    await expect.poll(() => page.locator('.coming li', { hasText: 'letter.wav' }).innerText()).toMatch(/neither WAV/)
     await page.locator('.coming li', { hasText: 'Wide.wav' }).locator('text=Bring in as mono tracks').click()
     await page.locator('.tools', { hasText: '19 tracks' }).waitFor()
     await expect.poll(() => page.locator('[data-track]', { hasText: 'Frame drum 1' }).innerText()).toContain('guess')

@@ -119,7 +119,7 @@ describe('what is wrong with a file', () => {
   infinite[7] = Infinity
 
   it.each([
-    ['not a WAV', new TextEncoder().encode('This is a letter, not a recording. '.repeat(20)), /not a WAV file/],
+    ['not a sound file', new TextEncoder().encode('This is a letter, not a recording. '.repeat(20)), /neither WAV/],
     ['nothing at all', new Uint8Array(0), /empty/],
     ['truncated', good.slice(0, 30000), /announces 60000 bytes/],
     ['no samples', wav([new Float32Array(0)]), /no samples/],

@@ -59,7 +59,7 @@ export const useWhereLeft = defineStore('where left', () => {
     }
   }
   function note(fields: Left): void {
-    if (!of || of !== store.id) return
+    if (!store.session || of !== store.id) return
     left = { ...left, ...fields }
     clearTimeout(resting)
     resting = setTimeout(() => localStorage.setItem(key(of), JSON.stringify(left)), REST_MS)

@@ -33,7 +33,8 @@ async function open(id: string): Promise<void> {
     await store.open(id)
     const left = whereLeft.begin(id)
     const asked = route.params.view ? String(route.query.sel ?? '').split(',') : left.selected
-    if (!route.params.view) await router.replace(`/s/${id}/${left.view}`)
+    if (route.params.view) whereLeft.note({ view: view.value.path as View })
+    else await router.replace(`/s/${id}/${left.view}`)
     const wanted = asked.filter(i => store.session?.channel[i])
     if (wanted.length) selection.set(wanted, wanted.at(-1)!)
     else selection.clear()
