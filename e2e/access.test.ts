@@ -55,6 +55,7 @@ const OVER: [string, string][] = [
   ['templates', 't e'],
   ['what was done', 'v h'],
   ['words for families', 'f w'],
+  ['pairs of tracks', 'l p'],
   ['tempo', 't m'],
   ['the table of crosspoints', 't c'],
   ['moved gain', 'm g'],

@@ -280,13 +280,18 @@ describe('what was done', () => {
   it('holds a session that was removed, for as long as it is kept', async () => {
     await loadDemo(sql, 2, 'going')
     await page.goto(`${url}/`)
-    const row = page.locator('li', { has: page.locator('a[href="/s/going/network"]') })
-    await row.getByText('remove').click()
+    const row = page.locator('li', { has: page.locator('a[href="/s/going"]') })
+    const remove = async () => {
+      await row.getByRole('button', { name: /^more for/ }).click()
+      await page.locator('.el-dropdown-menu__item:visible', { hasText: 'Remove' }).click()
+    }
+    await remove()
     await expect.poll(() => row.count()).toBe(0)
     expect((await fetch(`${url}/api/sessions/going`)).status).toBe(404)
     await page.locator('.notice').getByText('Undo').click()
     await expect.poll(() => row.count()).toBe(1)
-    await row.getByText('remove').click()
+    await remove()
+    await expect.poll(() => row.count()).toBe(0)
     await page.reload()
     await page.locator('details summary').click()
     await page.getByText('bring back').first().click()

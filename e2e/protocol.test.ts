@@ -178,7 +178,7 @@ describe('undo', () => {
       .first()
       .click({ position: { x: 5, y: 300 } })
     await keys(page, 'Control+z')
-    await page.locator('text=No tracks yet').waitFor()
+    await page.getByRole('heading', { name: 'Bring the tracks in' }).waitFor()
     await saved(page)
     expect((await readSession(url, 'undo-import')).session.session).toMatchObject({ beatsPerBar: 3 })
     await keys(page, 'Control+Shift+z')

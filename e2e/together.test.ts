@@ -119,7 +119,7 @@ describe('files', () => {
       return path
     }
     const { page } = await openPage(`${url}/s/files/sources`)
-    await page.locator('text=No tracks yet').waitFor()
+    await page.getByRole('heading', { name: 'Bring the tracks in' }).waitFor()
     await page.setInputFiles('[data-audio]', [
       put('Frame drum 1.wav', wav([whiteNoise(48000, 1)])),
       put('letter.wav', 'Dear all, this is no recording'),
@@ -152,8 +152,9 @@ describe('a package', () => {
       mimeType: 'application/zip',
       buffer: readFileSync(await download.path())
     })
-    await page.waitForURL(/\/s\/\w+\/network/)
-    await page.locator('[data-channel=main]').waitFor()
+    // It has no tracks: its work begins with them.
+    await page.waitForURL(/\/s\/\w+\/sources/)
+    await page.getByRole('heading', { name: 'Bring the tracks in' }).waitFor()
   })
 })
 

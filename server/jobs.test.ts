@@ -70,6 +70,29 @@ describe('a print', () => {
     expect(createHash('sha256').update(interleave(audio)).digest('hex')).toBe(session.medium['m-mix'].sha256)
   })
 
+  it('made again stands in for the print before it, which is parked: the main stays as loud, and one undo brings it back', async () => {
+    const id = await small()
+    const main = async () => {
+      const { session } = await http.session(id)
+      const sql = connectStore(database, 2)
+      const plan = compile(session, { taps: [{ channel: 'main', tap: 'post' }], seed: 7 })
+      const media = await DatabaseMedia.of(sql, session)
+      const audio = await renderWhole(new PlanStream(plan, session, media), { from: 0, frames: 20_000 }, 100)
+      await sql.end()
+      return createHash('sha256')
+        .update(interleave(audio.get('main@post')!))
+        .digest('hex')
+    }
+    await http.job(id, 'print', { items: [printItem('mix')], seed: 7 })
+    const once = await main()
+    const again = { print: 'p-2', track: 't-2', clip: 'c-2', medium: 'm-2', name: 'mix again' }
+    const job = await http.job(id, 'print', { items: [printItem('mix', again)], seed: 7 })
+    expect((job.result as { notes: string[] }[])[0].notes.join()).toMatch(/stood in this place before and is parked/)
+    const { session } = await http.session(id)
+    expect([session.channel['t-mix'].parked, session.channel['t-2'].parked]).toEqual([true, false])
+    expect(await main()).toBe(once)
+  })
+
   it('of several taps in one pass stores all or nothing', async () => {
     const id = await small()
     const job = await http.job(id, 'print', { items: [printItem('a'), printItem('gone')], seed: 1 })

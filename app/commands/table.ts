@@ -166,6 +166,12 @@ export function commands(): Command[] {
       on: 'selection',
       run: () => useTracks().split(s.list)
     },
+    {
+      keys: 'a t',
+      label: 'Place tracks at their time stamps',
+      group: 'Strips',
+      run: () => useTracks().placeByTime(s.list)
+    },
     { keys: 'a f', label: 'Arrange the tracks by family', group: 'Strips', run: () => useTracks().arrange() },
     { keys: 'l l', label: 'Lift all links, or let them down', group: 'Strips', run: shell.toggleLifted },
     { keys: 'r n', label: 'Rename', group: 'Strips', on: 'selection', run: one(strips.rename) },

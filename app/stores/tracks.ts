@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import { pairsIn, type Pair } from '@nullet/core/propose/pairs'
+import { byTimeStamps } from '@nullet/core/propose/timeStamps'
 import { familyTable } from '@nullet/core/session/families'
 import { keysAfter } from '@nullet/core/session/order'
 import { byOrder, rows } from '@nullet/core/session/session'
@@ -83,5 +84,17 @@ export const useTracks = defineStore('tracks', () => {
       })
   }
 
-  return { pairs, join, joinSelected, split, arrange }
+  /** The selected tracks, or all, where their files say that they were recorded. */
+  function placeByTime(ids: readonly string[]): void {
+    const placed = byTimeStamps(store.session!, new Set(ids.length ? ids : tracks().map(t => t.id)))
+    if (!placed) return notices.tell('Fewer than two of these files say when they were recorded.')
+    if (!placed.length) return notices.tell('They lie at their time stamps already.')
+    if (store.apply('placeClips', { clips: placed }))
+      notices.tell(`${plural(placed.length, 'clip', 'clips')} placed by time stamps, the earliest at the start.`, {
+        label: 'Undo',
+        run: store.undo
+      })
+  }
+
+  return { placeByTime, pairs, join, joinSelected, split, arrange }
 })

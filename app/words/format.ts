@@ -62,6 +62,10 @@ export function readPan(text: string): number | null {
   return Math.abs(percent) <= 100 ? percent / 100 : null
 }
 
+/** Frames since midnight as a clock shows them. */
+export const clock = (frames: number, rate: number): string =>
+  new Date(Math.round((frames / rate) * 1000)).toISOString().slice(11, 23)
+
 /** When something was done: the time of today, else the day with it. */
 export function moment(iso: string, now = new Date()): string {
   const then = new Date(iso),

@@ -3,8 +3,8 @@
 import { applyEdit } from '@nullet/core/edits/apply'
 import { printRows, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import type { TableName } from '@nullet/core/session/rows'
-import { REFERENCES, type Session } from '@nullet/core/session/session'
+import type { Row, TableName } from '@nullet/core/session/rows'
+import { REFERENCES, rows as rowsOf, type Session } from '@nullet/core/session/session'
 
 type RowOf = { table: TableName; row: object }
 
@@ -51,14 +51,15 @@ function whatFits(all: RowOf[], now: Session): RowOf[] {
 
 /**
  * @param now the session as it is; @param then as it was when the pass began
- * @returns the rows of all prints, and for each a note where it could not lie as it was meant to
+ * @returns the rows of all prints, for each a note where it could not lie as it was meant to, and the tracks of former
+ * prints that they stand in for
  * @throws Refusal where not even that can be
  */
 export function land(
   now: Session,
   then: Session,
   prints: readonly { item: PrintItem; made: MadePrint }[]
-): { rows: RowOf[]; notes: (string | null)[] } {
+): { rows: RowOf[]; notes: (string | null)[]; aside: string[] } {
   const rows: RowOf[] = [],
     notes: (string | null)[] = []
   let session = now
@@ -83,5 +84,25 @@ export function land(
     rows.push(...way.rows(all, before))
     notes.push(way.note(item))
   }
-  return { rows, notes }
+  const aside = stepAside(now, rows)
+  aside.forEach(({ track, by }) => {
+    const at = prints.findIndex(p => p.item.print === by)
+    const note = `“${now.channel[track]?.name ?? track}” stood in this place before and is parked`
+    notes[at] = [notes[at], note].filter(Boolean).join('; ')
+  })
+  return { rows, notes, aside: aside.map(a => a.track) }
+}
+
+/** Prints that stand where new ones take over: both together would be heard twice. They are parked, not removed. */
+function stepAside(now: Session, made: readonly RowOf[]): { track: string; by: string }[] {
+  const takingOver = made
+    .filter(r => r.table === 'print')
+    .map(r => r.row as Row<'print'>)
+    .filter(p => p.takesOver)
+  return rowsOf(now, 'print').flatMap(({ source, takesOver, channel }) => {
+    const next = takingOver.find(p => p.source === source)
+    return takesOver && next && now.channel[channel] && !now.channel[channel].parked
+      ? [{ track: channel, by: next.id }]
+      : []
+  })
 }

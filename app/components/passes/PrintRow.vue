@@ -7,11 +7,13 @@ import type { Row } from '@nullet/core/session/rows'
 import { dB, shortTime } from '~/words/format'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ print: Row<'print'> }>()
 const store = useSession(),
+  shell = useShell(),
   transport = useTransport(),
   strips = useStrips(),
   selection = useSelection()
@@ -21,6 +23,10 @@ const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === prop
 const medium = computed(() => clip.value && store.session!.medium[clip.value.medium])
 const sourceClip = computed(() => rows(store.session!, 'clip').find(c => c.channel === props.print.source))
 const sourceMedium = computed(() => sourceClip.value && store.session!.medium[sourceClip.value.medium])
+/** The same tap in the next pass; what it makes stands in for this print. */
+function again(): void {
+  shell.toPrint = [...new Set([...shell.toPrint, `${props.print.source}@${props.print.tap}`])]
+}
 const stale = computed(() => staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)))
 const total = computed(() => Math.max(1, transport.length, props.print.startFrame + props.print.frames))
 const span = (start: number, frames: number) => ({
@@ -91,7 +97,7 @@ function park(): void {
       }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
       <span v-if="stale.length" class="mind">
         · stale: {{ stale.slice(0, 3).join(', ') }}{{ stale.length > 3 ? ` and ${stale.length - 3} more` : '' }} changed
-        since</span
+        since <button class="plain act" data-print-again @click="again">print again…</button></span
       >
     </p>
   </article>

@@ -16,6 +16,14 @@ export interface Planned {
 
 export function printsPlan(session: Session, wanted: readonly string[]): Planned[] {
   const network = new Network(session)
+  const taken = new Set(rows(session, 'channel').map(c => c.name))
+  /** “Kora amp”, “Kora amp 2”: a name that no other channel has. */
+  const free = (name: string): string => {
+    let found = name
+    for (let n = 2; taken.has(found); n++) found = `${name} ${n}`
+    taken.add(found)
+    return found
+  }
   return wanted.flatMap((key): Planned[] => {
     const at = key.lastIndexOf('@')
     const source = key.slice(0, at),
@@ -37,7 +45,7 @@ export function printsPlan(session: Session, wanted: readonly string[]): Planned
         key,
         source,
         tap,
-        name,
+        name: free(name),
         takesOver: channel.role !== 'main',
         loops,
         way: loops.length ? `through ${loops.join(', ')}` : 'inside'

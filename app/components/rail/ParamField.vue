@@ -62,8 +62,12 @@ const emit = defineEmits<{ move: [value: number]; done: [value: number | string]
   align-items: center;
   height: 26px;
 }
-.idle {
-  opacity: 0.5;
+/* Text stays readable; what could be moved steps back. */
+.idle :deep(.way) {
+  opacity: 0.25;
+}
+.idle .caption {
+  font-style: italic;
 }
 .tilde {
   color: var(--acting);

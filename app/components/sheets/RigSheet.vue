@@ -30,6 +30,8 @@ const fields = computed(
       { of: 'reportedLatencySamples', label: 'driver’s latency in samples', min: 0, max: 20000 }
     ] as const
 )
+/** “3, 4”, “3 to 18”. */
+const ports = (list: readonly number[]) => (list.length > 2 ? `${list[0]} to ${list.at(-1)}` : list.join(', '))
 const named = computed(() => own.name.trim() && own.interface.trim())
 
 function make(): void {
@@ -66,18 +68,24 @@ function make(): void {
     <label v-for="f in fields" :key="f.of"
       >{{ f.label }}
       <NumberField
-        :quantity="{ label: f.label, min: f.min, max: f.max, initial: ready[f.of], step: 1, whole: true }"
+        :quantity="{
+          label: f.label,
+          min: f.min,
+          max: f.max,
+          initial: ready[f.of],
+          step: 1,
+          whole: true,
+          write: v => String(v)
+        }"
         :value="own[f.of]"
         @done="v => v !== null && (own[f.of] = f.of === 'referenceDbu' ? v : Math.round(v))"
     /></label>
   </div>
   <p class="quiet units">
     <template v-if="ready.units.length"
-      >With
+      >With:
       {{
-        ready.units
-          .map(u => `${u.name} (${UNITS[u.model]!.label}, from out ${u.from.join(', ')} to in ${u.to.join(', ')})`)
-          .join('; ')
+        ready.units.map(u => `${UNITS[u.model]!.label}, from out ${ports(u.from)} to in ${ports(u.to)}`).join('; ')
       }}.</template
     ><template v-else>Without units: add them in the Rig view, and cables by dragging from jack to jack.</template>
     Everything can be changed there.

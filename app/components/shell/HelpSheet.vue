@@ -14,24 +14,30 @@ const groups = computed(() => grouped(commands()))
       Two strokes, typed one after the other, act on what is selected. After the first one a strip shows what the second
       can be.
     </p>
-    <div class="groups">
-      <section>
-        <h3>Everywhere</h3>
-        <div v-for="[k, what] in PLAIN_KEYS" :key="k" class="line">
-          <kbd>{{ k }}</kbd><span>{{ what }}</span>
-        </div>
-      </section>
-      <section v-for="[name, list] in groups" :key="name">
-        <h3>{{ name }}</h3>
-        <div v-for="c in list" :key="c.keys" class="line">
-          <kbd>{{ c.keys }}</kbd><span>{{ c.label }}</span>
-        </div>
-      </section>
+    <div class="scroll list" tabindex="0" role="group" aria-label="keys">
+      <div class="groups">
+        <section>
+          <h3>Everywhere</h3>
+          <div v-for="[k, what] in PLAIN_KEYS" :key="k" class="line">
+            <kbd>{{ k }}</kbd><span>{{ what }}</span>
+          </div>
+        </section>
+        <section v-for="[name, list] in groups" :key="name">
+          <h3>{{ name }}</h3>
+          <div v-for="c in list" :key="c.keys" class="line">
+            <kbd>{{ c.keys }}</kbd><span>{{ c.label }}</span>
+          </div>
+        </section>
+      </div>
     </div>
   </el-dialog>
 </template>
 
 <style scoped>
+.list {
+  max-height: calc(100vh - 230px);
+  overscroll-behavior: contain;
+}
 .groups {
   columns: 3;
   column-gap: 24px;

@@ -5,7 +5,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/session/layouts'
 import { byOrder, rows } from '@nullet/core/session/session'
-import { dB, plural, shortTime } from '~/words/format'
+import { clock, dB, plural, shortTime } from '~/words/format'
 import type { FitItem } from '../shell/FitRow.vue'
 import { ACCEPTED, sorted } from '~/session/dropped'
 import { matching } from '~/session/matching'
@@ -89,6 +89,18 @@ const list = useVirtualizer(
 )
 const played = computed(() => new Set(rows(store.session!, 'phrase').map(p => p.channel)))
 const medium = (id: string) => store.session!.medium[clips.value.get(id) ?? '']
+/** What the file says about itself. */
+function fileWords(id: string): string | undefined {
+  const m = medium(id)
+  if (!m) return undefined
+  return [
+    m.file,
+    m.title && `called “${m.title}”`,
+    m.timeReference !== null && `recorded at ${clock(m.timeReference, m.sampleRate)}`
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
 const all = computed(() => rows(store.session!, 'channel').filter(c => c.kind === 'track').length)
 
 function picked(e: Event): void {
@@ -207,7 +219,7 @@ function listen(): void {
                 {{ medium(tracks[r.index]!.id)!.originalRate! / 1000 }} kHz</span
               ></span
             >
-            <span class="num">{{
+            <span class="num" :title="fileWords(tracks[r.index]!.id)">{{
               medium(tracks[r.index]!.id) ? shortTime(medium(tracks[r.index]!.id)!.frames, transport.rate) : ''
             }}</span>
             <span class="num">{{ medium(tracks[r.index]!.id) ? dB(medium(tracks[r.index]!.id)!.peakDb) : '' }}</span>

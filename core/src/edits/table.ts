@@ -20,6 +20,7 @@ import { removeLink, setLink } from './linkStrips'
 import { moveGain } from './moveGain'
 import { moveLevels } from './moveLevels'
 import { moveSlot } from './moveSlot'
+import { placeClips } from './placeClips'
 import { removeChannels } from './removeChannels'
 import { removeEnvelopes } from './removeEnvelopes'
 import { removeFeeds } from './removeFeeds'
@@ -61,6 +62,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     moveGain,
     moveLevels,
     moveSlot,
+    placeClips,
     removeCable,
     removeChannels,
     removeEnvelopes,
