@@ -13,8 +13,8 @@ export interface PlacedClip {
  */
 export function byTimeStamps(session: Session, channels: ReadonlySet<string>): PlacedClip[] | null {
   const stamped = rows(session, 'clip').flatMap(clip => {
-    const since = channels.has(clip.channel) ? session.medium[clip.medium]?.timeReference : null
-    return since == null ? [] : [{ clip, at: since + clip.offsetFrames }]
+    const since = channels.has(clip.channel) ? (session.medium[clip.medium]?.timeReference ?? null) : null
+    return since === null ? [] : [{ clip, at: since + clip.offsetFrames }]
   })
   if (new Set(stamped.map(s => s.clip.medium)).size < 2) return null
   const first = stamped.reduce((least, s) => Math.min(least, s.at), Infinity)
