@@ -96,23 +96,31 @@ export async function shaped(
 ): Promise<MadeMedium[]> {
   const worker = await take(),
     ask = conversation(worker)
-  let under: Promise<FromShaping> | null = null
+  let under: Promise<FromShaping> | null = null,
+    writing: Promise<void> = Promise.resolve()
+  // One piece is read, one worked on, one written at a time. What fails meanwhile is heard when it is waited for.
+  const store = async ({ blocks }: FromShaping) => {
+    await writing
+    writing = write(blocks)
+    writing.catch(() => {})
+  }
   try {
     await ask({ kind: 'begin', options })
     for await (const bytes of pieces(source)) {
       const before = under && (await under)
       under = ask({ kind: 'bytes', bytes }, [bytes.buffer])
-      // Taken up below; what fails meanwhile must not be unheard.
       under.catch(() => {})
-      if (before) await write(before.blocks)
+      if (before) await store(before)
     }
-    if (under) await write((await under).blocks)
+    if (under) await store(await under)
     const { blocks, made } = await ask({ kind: 'end' })
-    await write(blocks)
+    await store({ blocks })
+    await writing
     return made!
   } finally {
     // Whatever ended it: the next file must not hear an answer that was meant for this one.
     await under?.catch(() => {})
+    await writing.catch(() => {})
     give(worker)
   }
 }
