@@ -194,7 +194,7 @@ export const FAMILIES: readonly FamilyRule[] = [
   rule(
     'Ambience',
     3,
-    `lake, wind, rain, birds, bird, ambience?, ambi?, amb?, atmos, atmosphere, atm, ambiance?, drone?, bed?, sea, ocean,
+    `lake, wind, rain, birds, bird, ambience?, ambi?, amb?, atmo, atmosphere, atm, ambiance?, drone?, bed?, sea, ocean,
      forest, jungle, city, crowd, crowds, applause, audience, aud, walla, waves, thunder, room tone, roomtone, rt tone, tone room,
      traffic, street, crickets, insects, cave, dungeon, night amb, backgrounds, bgs, bg?, river, stream, fire?, campfire, market, wildtrack, wild track,
      office amb, restaurant, cafe, background, nature, desert, swamp, storm, wind bed, lake bed, audience l, aud l,

@@ -83,7 +83,7 @@ export const FAMILY_NAMES: Record<string, [string, string][]> = {
     Dialogue: Boom_sc12; Lav_Mara; Dialogue 03; DX_A; ADR_sc4_t2; Loop Group; Prod Sound; Radio Mic 2; DIA 1; Wild Lines; Boom Mic sc 9; Interview A; Lav 3; DX Futz
     Narration: Narrator; VO_main; Voiceover take 3; VoiceOver_alt
     Effects: SFX 1; Foley Feet; Foley_cloth; FX hard door; Door slam; Gunshots; Car_pass; Explosion far; Whoosh title; Footsteps gravel; FOL props; Body Fall; Stinger_02; Braam; Helicopter; Hard FX 4; Siren far; Glass Break; Engine idle
-    Ambience: Room Tone; AMB_forest; Walla bar; City night; Rain_roof; Wind_stereo; BG street; Crickets; Ocean Waves; Thunder; Atmos 5; Traffic; Crowd small; BGs interior
+    Ambience: Room Tone; AMB_forest; Walla bar; City night; Rain_roof; Wind_stereo; BG street; Crickets; Ocean Waves; Thunder; Atmosphere 5; Traffic; Crowd small; BGs interior
     Strings: MX Strings; Score Strings_low
     Percussion: MX Perc
     Brass: MX Brass
