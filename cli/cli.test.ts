@@ -209,7 +209,7 @@ describe('paths, lengths and what goes wrong', () => {
     [
       '--out that is a file',
       () => ['print', folder, '--out', join(folder, 'session.json')],
-      /session\.json is there already and is no folder/
+      /session\.json is there already and is not a folder/
     ]
   ])('%s is said in a sentence', async (_, args, words) => {
     const { code, err } = await nullet(...args())

@@ -40,7 +40,7 @@ export function systemSentence(error: unknown): string | null {
 const SYSTEM: Record<string, string> = {
   EACCES: 'may not be read or written by you',
   EPERM: 'may not be changed by you',
-  EEXIST: 'is there already and is no folder',
+  EEXIST: 'is there already and is not a folder',
   ENOTDIR: 'is, or lies below, a file: a folder is wanted',
   EISDIR: 'is a folder: a file is wanted',
   ENOENT: 'is not there',

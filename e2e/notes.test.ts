@@ -129,7 +129,7 @@ describe('a held chord', () => {
     expect((await phraseOf('Carrier')).notes.map(n => n[2])).toEqual([45, 60, 67])
     await field.fill('H7')
     await field.press('Enter')
-    await page.getByText(/“H7” are no notes/).waitFor()
+    await page.getByText(/“H7” are not notes/).waitFor()
     await field.blur()
     expect((await phraseOf('Carrier')).notes).toHaveLength(3)
   })

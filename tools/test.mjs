@@ -48,13 +48,14 @@ function vitest(project) {
 const FORMATTED = '**/*.{ts,vue,mjs,css}'
 
 const STEPS = {
-  // Rules, the formatter, and the licences of what ships.
+  // Rules, the formatter, the licences of what ships, and the list of words.
   lint: () =>
     once(
       [
         tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'),
         tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', FORMATTED),
-        run(process.execPath, ['tools/licences.mjs', '--check'])
+        run(process.execPath, ['tools/licences.mjs', '--check']),
+        run(process.execPath, ['tools/words.mjs', '--check'])
       ].every(Boolean)
     ),
   // All run whatever the others say: later steps need what the last one prepares.

@@ -89,7 +89,7 @@ export const useImports = defineStore('imports', () => {
     if (packages[0]) void usePackages().bring(packages[0])
     if (packages.length > 1) notices.tell('One session package at a time: the first one is brought in.')
     if (others && files.length)
-      notices.tell(`${plural(others, 'file', 'files')} of the folder are no audio and were left.`)
+      notices.tell(`${plural(others, 'file', 'files')} of the folder are not audio and were left out.`)
     if (!files.length && !packages.length) notices.tell('There is no audio in what was dropped.')
   }
 

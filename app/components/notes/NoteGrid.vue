@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Notes on a grid of steps and keys: press to put a note, press it to take it out, drag it up or down for its velocity.
+// Notes on a grid of steps and keys: press to put a note, press it to remove it, drag it up or down for its velocity.
 import { computed, ref, shallowRef } from 'vue'
 import { keyName } from '@nullet/core/notes/phrases'
 import type { Note, Phrase } from '@nullet/core/session/rows'

@@ -68,7 +68,7 @@ async function start(p: Phrase): Promise<void> {
   if (text === null) return
   const m = /^(\d+)(?:[.:](\d+))?$/.exec(text.trim())
   if (!m || Number(m[1]) < 1)
-    return notices.wrong(new Error(`“${text}” is no place: bar.beat, both from 1. Nothing was changed.`))
+    return notices.wrong(new Error(`“${text}” is not a place: write bar.beat, both from 1. Nothing was changed.`))
   notes.set(p, { startBeat: (Number(m[1]) - 1) * bar.value + Number(m[2] ?? 1) - 1 })
 }
 function length(p: Phrase, beats: number): void {
@@ -88,7 +88,7 @@ function typed(p: Phrase, text: string): void {
   if (keys) chord(p, [...new Set(keys)])
   else {
     chordDraft.value = chordText.value
-    notices.wrong(new Error(`“${text}” are no notes: write them like A2 E3 C4. Nothing was changed.`))
+    notices.wrong(new Error(`“${text}” are not notes: write them like A2 E3 C4. Nothing was changed.`))
   }
 }
 const BOARD = Array.from({ length: 37 }, (_, i) => 36 + i)

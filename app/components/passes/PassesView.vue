@@ -154,7 +154,7 @@ async function run(): Promise<void> {
             <td>
               <button
                 class="plain quiet"
-                :aria-label="`leave out ${store.session!.channel[i.source]!.name}`"
+                :aria-label="`remove ${store.session!.channel[i.source]!.name} from the pass`"
                 @click="shell.toPrint = shell.toPrint.filter(k => k !== i.key)"
               >
                 ×

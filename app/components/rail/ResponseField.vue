@@ -49,7 +49,7 @@ async function picked(e: Event): Promise<void> {
         ><el-option v-for="m in media" :key="m.value" :value="m.value" :label="m.label"
       /></el-option-group>
     </el-select>
-    <button class="plain act" @click="picker?.click()">bring in a WAV…</button>
+    <button class="plain act" @click="picker?.click()">bring in audio…</button>
     <input ref="picker" type="file" accept=".wav,audio/wav" hidden data-response @change="picked" />
   </div>
 </template>

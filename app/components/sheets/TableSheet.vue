@@ -60,7 +60,7 @@ function apply(): void {
 
 <template>
   <div class="do">
-    <el-button data-csv-out @click="out">Take out as CSV</el-button>
+    <el-button data-csv-out @click="out">Save as CSV</el-button>
     <el-button @click="picker?.click()">Bring in a CSV…</el-button>
     <input ref="picker" type="file" accept=".csv,text/csv" hidden data-csv @change="read" />
     <span class="caption">one line a feed: from, feed, to, tap, level, pan, muted</span>
@@ -73,7 +73,7 @@ function apply(): void {
           >{{ counts.map(c => `${c.n} to ${c.what}`).join(', ') }}, {{ plan.unchanged }} as they are</span
         >
       </p>
-      <el-checkbox v-model="remove" size="small">take away feeds that the file does not hold</el-checkbox>
+      <el-checkbox v-model="remove" size="small">remove feeds that the file does not hold</el-checkbox>
       <p v-if="refused" class="wrong" role="alert">{{ refused }}</p>
       <ul v-if="plan.problems.length" class="scroll wrong" data-problems>
         <li v-for="p in plan.problems" :key="p.line">line {{ p.line }}: {{ p.text }}</li>

@@ -111,7 +111,7 @@ async function remove(t: Summary): Promise<void> {
   try {
     const document = await api<TemplateDocument>(`/api/templates/${t.id}`)
     await api(`/api/templates/${t.id}`, { method: 'DELETE' })
-    notices.tell(`Template “${t.name}” removed.`, { label: 'Keep it after all', run: () => void keep(document) })
+    notices.tell(`Template “${t.name}” removed.`, { label: 'Undo', run: () => void keep(document) })
     await load()
   } catch (error) {
     notices.wrong(error)

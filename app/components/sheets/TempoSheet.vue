@@ -64,9 +64,7 @@ function done(): void {
     <span class="caption">from</span
     ><el-input v-model="l.place" size="small" :disabled="i === 0" :aria-label="`place ${i + 1}`" />
     <el-input v-model="l.bpm" size="small" :aria-label="`tempo ${i + 1}`" data-bpm /><span class="caption">bpm</span>
-    <button v-if="i > 0" class="plain quiet" :aria-label="`leave out line ${i + 1}`" @click="lines.splice(i, 1)">
-      ×
-    </button>
+    <button v-if="i > 0" class="plain quiet" :aria-label="`remove line ${i + 1}`" @click="lines.splice(i, 1)">×</button>
   </div>
   <button class="plain act" @click="add">another tempo later on</button>
   <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>

@@ -17,7 +17,7 @@ const next = computed(() => all.filter(c => c.keys.startsWith(`${shell.stroke} `
     <span v-for="c in next" :key="c.keys"
       ><kbd>{{ c.keys.slice(2) }}</kbd> {{ c.label }}</span
     >
-    <span><kbd>Esc</kbd> leave</span>
+    <span><kbd>Esc</kbd> cancel</span>
   </div>
 </template>
 

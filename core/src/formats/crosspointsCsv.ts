@@ -176,7 +176,7 @@ function readLine(cells: Record<string, string>, names: AllNames): Wanted {
   const cell = (name: string) => (cells[name] ?? '').trim()
   const kind = cell('feed').toLowerCase() as (typeof KINDS)[number]
   if (!KINDS.includes(kind))
-    throw new Refusal('badArguments', `“${cell('feed')}” is no kind of feed: it is one of ${KINDS.join(', ')}`)
+    throw new Refusal('badArguments', `“${cell('feed')}” is not a kind of feed: it is one of ${KINDS.join(', ')}`)
   const ports = (text: string) => text.split(PORTS_APART).map(p => names.ports.read(p.trim(), 'port'))
   const wanted: Wanted = {
     kind,
@@ -188,13 +188,13 @@ function readLine(cells: Record<string, string>, names: AllNames): Wanted {
   const tap = cell('tap').toLowerCase()
   if (tap) {
     if (!(TAPS as readonly string[]).includes(tap))
-      throw new Refusal('badArguments', `“${tap}” is no tap: it is one of ${TAPS.join(', ')}`)
+      throw new Refusal('badArguments', `“${tap}” is not a tap: it is one of ${TAPS.join(', ')}`)
     wanted.tap = tap as Feed['tap']
   }
   if (cell('level')) wanted.levelDb = readLevel(cell('level'))
   if (cell('pan')) {
     const pan = Number(cell('pan').replace(',', '.').replace('−', '-'))
-    if (!(pan >= -1 && pan <= 1)) throw new Refusal('badArguments', `“${cell('pan')}” is no pan: it goes from −1 to 1`)
+    if (!(pan >= -1 && pan <= 1)) throw new Refusal('badArguments', `“${cell('pan')}” is not a pan: it goes from −1 to 1`)
     wanted.pan = pan
   }
   if ('muted' in cells) wanted.muted = /^(yes|true|1|x)$/i.test(cell('muted'))
@@ -210,7 +210,7 @@ function readLevel(text: string): number | null {
   if (/^-?(∞|inf(inity)?)$/i.test(plain)) return null
   const db = Number(plain)
   if (!(db >= -150 && db <= 48))
-    throw new Refusal('badArguments', `“${text}” is no level: it goes from −150 to 48 dB, or ${SILENT}`)
+    throw new Refusal('badArguments', `“${text}” is not a level: it goes from −150 to 48 dB, or ${SILENT}`)
   return db
 }
 

@@ -243,7 +243,7 @@ function rideCauses(session: Session, owner: 'channel' | 'feed', row: string, na
           cause: 'ride',
           sentence: `The level ride of ${name} stays at −∞ from beginning to end.`,
           about: [about],
-          fix: { label: 'Take the ride away', edit: { verb: 'removeEnvelopes', args: { ids: [ride.id] } } }
+          fix: { label: 'Remove the ride', edit: { verb: 'removeEnvelopes', args: { ids: [ride.id] } } }
         }
       ]
     : []

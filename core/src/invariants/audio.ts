@@ -56,7 +56,7 @@ export const responses = ruleOfRows({
     const { response: _, ...params } = slot.params
     return {
       row: { ...slot, params },
-      notes: [`${slotWords(session, slot)}: its impulse response was none, and the first built-in one is used`]
+      notes: [`${slotWords(session, slot)}: its impulse response was not there, and the first built-in one is used`]
     }
   }
 })

@@ -19,7 +19,7 @@ function opened(session: Session, circle: string[]): string {
     )
   if (feed) {
     delete session.feed[feed.id]
-    return `${feedWords(session, feed)} was taken away`
+    return `${feedWords(session, feed)} was removed`
   }
   const print = rows(session, 'print').find(p => reaches(p.channel))
   if (print) {
@@ -29,11 +29,11 @@ function opened(session: Session, circle: string[]): string {
   const slot = rows(session, 'slot').find(s => reaches(s.channel) && s.loop !== null)
   if (slot) {
     delete session.slot[slot.id]
-    return `the loop on “${session.channel[slot.channel]?.name}” was taken out`
+    return `the loop on “${session.channel[slot.channel]?.name}” was removed`
   }
   const other = rows(session, 'feed').find(f => reaches(f.from) || reaches(f.to))!
   delete session.feed[other.id]
-  return `${feedWords(session, other)} was taken away`
+  return `${feedWords(session, other)} was removed`
 }
 
 export const circles = defineRule({

@@ -78,7 +78,7 @@ export const feeds = defineRule({
         notes.push(throughBus(session, feed, to))
       else {
         delete session.feed[feed.id]
-        notes.push(`${breach.message}; it was taken away`)
+        notes.push(`${breach.message}; it was removed`)
       }
     }
     return notes

@@ -31,6 +31,6 @@ export const links = defineRule({
     [...faults(session)].map(({ link, members, fault }) => {
       if (members.length < 2) delete session.link[link.id]
       else session.link[link.id] = { ...link, members }
-      return `The link “${link.name}”: ${fault}; ${members.length < 2 ? 'it was taken away' : 'it joins each strip once now'}`
+      return `The link “${link.name}”: ${fault}; ${members.length < 2 ? 'it was removed' : 'it joins each strip once now'}`
     })
 })

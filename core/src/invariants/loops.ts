@@ -103,7 +103,7 @@ const inUse = (session: Session, owner: Plugged, what: string) =>
   what === 'itself'
     ? `“${owner.loop.name}” is in use on “${holder(session, owner)}”`
     : `${what} is in use by “${owner.loop.name}” on “${holder(session, owner)}”`
-const ANOTHER_PASS = 'A second use means another pass: print there first, or take it out.'
+const ANOTHER_PASS = 'A second use means another pass: print there first, or remove the other one.'
 
 export const loops = defineRule({
   says: 'a port and a side of a unit have one owner among plugged loops',
@@ -147,7 +147,7 @@ export const loops = defineRule({
       if (!breach) continue
       if (slot.processor === LOOP) delete session.slot[slot.id]
       else session.slot[slot.id] = { ...slot, loop: null }
-      notes.push(`${breach.message}; ${slot.processor === LOOP ? 'it was left out' : 'the loop was taken out of it'}`)
+      notes.push(`${breach.message}; ${slot.processor === LOOP ? 'it was left out' : 'the loop was removed from it'}`)
     }
     for (const loop of rows(session, 'loop')) {
       const breach = loopFault(session, loop)
@@ -167,7 +167,7 @@ export const loops = defineRule({
     for (const { loser, owner, what } of [...claims(session)]) {
       delete session.slot[loser.slot.id]
       notes.push(
-        `${capital(inUse(session, owner, what))}: “${loser.loop.name}” was taken out of “${holder(session, loser)}” and waits`
+        `${capital(inUse(session, owner, what))}: “${loser.loop.name}” was removed from “${holder(session, loser)}” and waits`
       )
     }
     for (const { feed, owner, ports } of [...intruders(session)]) {
