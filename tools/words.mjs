@@ -1,6 +1,6 @@
-// Collects every label and message of the product into docs/words.md, so that they can be read as one text: static words
-// of templates, and every text of the code that is a phrase. `node tools/words.mjs` writes it, `--check` says whether it
-// is up to date, and whether a word in it is one that we do not use.
+// Collects every label and message of the product into docs/words.md, so that they can be read as one text: static
+// words of templates, and every text of the code that is a phrase. `node tools/words.mjs` writes it, `--check` says
+// whether it is up to date, and whether a word in it is one that we do not use.
 import { execFileSync } from 'node:child_process'
 import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'

@@ -194,7 +194,8 @@ function readLine(cells: Record<string, string>, names: AllNames): Wanted {
   if (cell('level')) wanted.levelDb = readLevel(cell('level'))
   if (cell('pan')) {
     const pan = Number(cell('pan').replace(',', '.').replace('−', '-'))
-    if (!(pan >= -1 && pan <= 1)) throw new Refusal('badArguments', `“${cell('pan')}” is not a pan: it goes from −1 to 1`)
+    if (!(pan >= -1 && pan <= 1))
+      throw new Refusal('badArguments', `“${cell('pan')}” is not a pan: it goes from −1 to 1`)
     wanted.pan = pan
   }
   if ('muted' in cells) wanted.muted = /^(yes|true|1|x)$/i.test(cell('muted'))
