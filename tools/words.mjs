@@ -1,8 +1,7 @@
 // Collects every label and message of the product into docs/words.md, so that they can be read as one text: static
 // words of templates, and every text of the code that is a phrase. `node tools/words.mjs` writes it, `--check` says
 // whether it is up to date, and whether a word in it is one that we do not use.
-import { execFileSync } from 'node:child_process'
-import { readFileSync, writeFileSync } from 'node:fs'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parse } from '@vue/compiler-sfc'
 import ts from 'typescript'
@@ -28,11 +27,8 @@ const AREAS = [
   ['Server', 'server/'],
   ['Commands', 'cli/', 'host/']
 ]
-const files = execFileSync('git', ['ls-files', 'app', 'core/src', 'server', 'cli', 'host'], {
-  cwd: root,
-  encoding: 'utf8'
-})
-  .split('\n')
+const files = ['app', 'core/src', 'server', 'cli', 'host']
+  .flatMap(folder => readdirSync(join(root, folder), { recursive: true }).map(f => `${folder}/${f}`))
   .filter(f => /\.(ts|vue)$/.test(f) && !/\.test\.ts$|\/testing|kernels\/|familyTable|benchmark/.test(f))
   .sort()
 
