@@ -3,7 +3,8 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { droppedOn, sorted, type Dropped } from '~/session/dropped'
-import { copyName, listed, ORDERS, type Summary } from '~/session/sessionList'
+import type { SessionSummary } from '@nullet/core/session/summary'
+import { copyName, listed, ORDERS } from '~/session/sessionList'
 import { goTo } from '~/stores/goTo'
 import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
@@ -17,7 +18,7 @@ const ROW = 64
 const notices = useNotices(),
   ask = useAsk(),
   packages = usePackages()
-const all = shallowRef<Summary[] | null>(null)
+const all = shallowRef<SessionSummary[] | null>(null)
 const removed = shallowRef<{ id: string; name: string; removedAt: string }[]>([])
 const away = ref(''),
   hovering = ref(false)
@@ -40,7 +41,7 @@ const keepOrder = (o: string) => localStorage.setItem('nullet sessions', o)
 async function load(): Promise<void> {
   try {
     ;[all.value, removed.value] = await Promise.all([
-      api<Summary[]>('/api/sessions'),
+      api<SessionSummary[]>('/api/sessions'),
       api<{ id: string; name: string; removedAt: string }[]>('/api/removed')
     ])
     away.value = ''
@@ -99,7 +100,7 @@ async function change(act: () => Promise<unknown>): Promise<void> {
 }
 const address = (id: string) => `/api/sessions/${encodeURIComponent(id)}`
 const bringBack = (id: string) => change(() => api(`${address(id)}/restore`, { method: 'POST' }))
-const VERBS: Record<string, { label: string; run(s: Summary): unknown }> = {
+const VERBS: Record<string, { label: string; run(s: SessionSummary): unknown }> = {
   rename: {
     label: 'Rename…',
     async run(s) {
@@ -136,7 +137,7 @@ const VERBS: Record<string, { label: string; run(s: Summary): unknown }> = {
       })
   }
 }
-const facts = (s: Summary) => [
+const facts = (s: SessionSummary) => [
   plural(s.tracks, 'track', 'tracks'),
   plural(s.buses, 'bus', 'buses'),
   s.frames ? shortTime(s.frames, s.sampleRate) : 'no audio',

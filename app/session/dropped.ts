@@ -1,9 +1,10 @@
 // What a hand drops on a page: files, and folders with all that is in them.
 
-const AUDIO = /\.(wave?|bwf|rf64|aiff?|aifc|flac)$/i
-const NOTES = /\.midi?$/i
+import { isSoundName, SOUND_ENDINGS } from '@nullet/core/formats/soundFile'
+
+export const isMidi = (f: File): boolean => /\.midi?$/i.test(f.name)
 const PACKAGE = /\.zip$/i
-export const ACCEPTED = '.wav,.wave,.bwf,.rf64,.aif,.aiff,.aifc,.flac,.mid,.midi'
+export const ACCEPTED = [...SOUND_ENDINGS, 'mid', 'midi'].map(e => `.${e}`).join()
 
 export interface Dropped {
   /** Audio and notes, in the order of their paths. */ files: File[]
@@ -15,7 +16,7 @@ export interface Dropped {
 export function sorted(all: readonly File[], loose = new Set(all)): Dropped {
   const packages = all.filter(f => PACKAGE.test(f.name))
   const rest = all.filter(f => !PACKAGE.test(f.name))
-  const files = rest.filter(f => !f.name.startsWith('.') && (AUDIO.test(f.name) || NOTES.test(f.name) || loose.has(f)))
+  const files = rest.filter(f => !f.name.startsWith('.') && (isSoundName(f.name) || isMidi(f) || loose.has(f)))
   return { files, packages, others: rest.length - files.length }
 }
 

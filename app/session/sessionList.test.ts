@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { copyName, listed, type Summary } from './sessionList'
+import type { SessionSummary } from '@nullet/core/session/summary'
+import { copyName, listed } from './sessionList'
 
-const session = (name: string, fields: Partial<Summary> = {}): Summary => ({
+const session = (name: string, fields: Partial<SessionSummary> = {}): SessionSummary => ({
   id: name,
   name,
   revision: 0,
@@ -13,7 +14,7 @@ const session = (name: string, fields: Partial<Summary> = {}): Summary => ({
   updatedAt: '2026-01-01T00:00:00Z',
   ...fields
 })
-const names = (list: Summary[]) => list.map(s => s.name)
+const names = (list: SessionSummary[]) => list.map(s => s.name)
 
 describe('the list of sessions', () => {
   const all = [

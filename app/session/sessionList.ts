@@ -1,19 +1,8 @@
 // The list of sessions: what each says, filtered and in an order.
+import type { SessionSummary } from '@nullet/core/session/summary'
 import { naturally } from './arriving'
 
-export interface Summary {
-  id: string
-  name: string
-  revision: number
-  tracks: number
-  buses: number
-  /** To the end of the last clip. */ frames: number
-  sampleRate: number
-  bytes: number
-  updatedAt: string
-}
-
-export const ORDERS: Record<string, { label: string; before(a: Summary, b: Summary): number }> = {
+export const ORDERS: Record<string, { label: string; before(a: SessionSummary, b: SessionSummary): number }> = {
   changed: { label: 'last changed first', before: (a, b) => b.updatedAt.localeCompare(a.updatedAt) },
   name: { label: 'by name', before: (a, b) => naturally.compare(a.name, b.name) },
   length: { label: 'longest first', before: (a, b) => b.frames / b.sampleRate - a.frames / a.sampleRate },
@@ -22,7 +11,7 @@ export const ORDERS: Record<string, { label: string; before(a: Summary, b: Summa
 }
 
 /** Sessions whose names hold every word that was typed. */
-export function listed(all: readonly Summary[], text: string, order: string): Summary[] {
+export function listed(all: readonly SessionSummary[], text: string, order: string): SessionSummary[] {
   const words = text.toLowerCase().split(/\s+/).filter(Boolean)
   return all
     .filter(s => words.every(w => s.name.toLowerCase().includes(w)))
@@ -30,7 +19,7 @@ export function listed(all: readonly Summary[], text: string, order: string): Su
 }
 
 /** “Mix copy”, “Mix copy 2”: a name that no other session has. */
-export function copyName(name: string, all: readonly Summary[]): string {
+export function copyName(name: string, all: readonly SessionSummary[]): string {
   const taken = new Set(all.map(s => s.name))
   const base = `${name.replace(/ copy( \d+)?$/, '')} copy`.slice(0, 290)
   for (let n = 1; ; n++) {

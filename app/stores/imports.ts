@@ -11,7 +11,7 @@ import { newId, orderAt } from './ids'
 import { useNotes } from './notes'
 import { useNotices } from './notices'
 import { usePackages } from './packages'
-import type { Dropped } from '~/session/dropped'
+import { isMidi, type Dropped } from '~/session/dropped'
 import { useSession } from './session'
 import { useShell } from './shell'
 import { useTracks } from './tracks'
@@ -33,7 +33,6 @@ interface Brought {
 
 /** So many files are sent at once: the server cuts them in as many threads as it has cores. */
 const AT_ONCE = 3
-const isMidi = (f: File) => /\.midi?$/i.test(f.name)
 export const useImports = defineStore('imports', () => {
   const store = useSession(),
     notices = useNotices()

@@ -4,7 +4,7 @@ import { createRequire } from 'node:module'
 import type * as Flac from 'libflacjs/dist/libflac.wasm.js'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { flacHead, type FlacHead } from '@nullet/core/formats/flacHead'
-import type { Said, SoundReader, SoundShape } from '@nullet/core/formats/soundFile'
+import { rateFault, type Said, type SoundReader, type SoundShape } from '@nullet/core/formats/soundFile'
 
 type Library = typeof Flac
 
@@ -96,9 +96,8 @@ export class FlacReader implements SoundReader {
       if (this.length > HEAD_MOST) this.refuse('its head has no end')
       return false
     }
-    const { shape } = head
-    if (shape.sampleRate < 8000 || shape.sampleRate > 384000)
-      this.refuse(`a sample rate of ${shape.sampleRate} Hz is outside 8 to 384 kHz`)
+    const fault = rateFault(head.shape.sampleRate)
+    if (fault) this.refuse(fault)
     this.head = head
     const flac = library!
     this.decoder = flac.create_libflac_decoder(true)

@@ -4,6 +4,7 @@ import { familyTable, guessFamily } from '@nullet/core/session/families'
 import type { FamilyRule } from '@nullet/core/session/rows'
 import { keysAfter } from '@nullet/core/session/order'
 import { settings } from '@nullet/core/session/session'
+import { withoutEnding } from '@nullet/core/formats/soundFile'
 import type { Sql } from '../store/connect'
 import { importSound, type Imported } from './audio'
 import { withEdits, type Stored } from '../store/edits'
@@ -62,12 +63,9 @@ export async function importTracks(
   }
 }
 
-/** A file's name without what says its kind. */
-const nameOf = (file: string) => file.replace(/\.(wave?|bwf|rf64|aiff?|aifc|flac)$/i, '')
-
 /** The medium, and the slot that listens to it. */
 function responseEdit(m: Imported, { id, file, response }: ImportArgs, rate: number) {
-  const name = nameOf(file)
+  const name = withoutEnding(file)
   const medium = mediumRow(m, `${id}-m`, name, file, rate)
   return {
     verb: 'several',
@@ -106,7 +104,7 @@ function trackRows(
   families: readonly FamilyRule[]
 ) {
   const id = count === 1 ? prefix : `${prefix}-${i + 1}`
-  const name = nameOf(file) + (count === 1 ? '' : ` ${i + 1}`)
+  const name = withoutEnding(file) + (count === 1 ? '' : ` ${i + 1}`)
   const { family, colour } = guessFamily(name, families)
   return [
     { table: 'medium', row: mediumRow(m, `${id}-m`, name, file, rate) },

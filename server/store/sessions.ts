@@ -3,22 +3,10 @@ import { firstBreach } from '@nullet/core/invariants/index'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { TABLE_NAMES } from '@nullet/core/session/rows'
 import { rows, settings, type RowChange, type Session } from '@nullet/core/session/session'
+import type { SessionSummary } from '@nullet/core/session/summary'
 import type { Sql, Transaction } from './connect'
 import { noSession, storedGestures } from './edits'
 import { readSession, writeChanges } from './rows'
-
-/** What the list of sessions says of each. */
-export interface SessionSummary {
-  id: string
-  name: string
-  revision: number
-  tracks: number
-  buses: number
-  /** To the end of the last clip. */ frames: number
-  sampleRate: number
-  /** Of its audio, each file once. */ bytes: number
-  updatedAt: string
-}
 
 export async function listSessions(sql: Sql): Promise<SessionSummary[]> {
   const found = await sql<(SessionSummary & { updatedAt: Date })[]>`

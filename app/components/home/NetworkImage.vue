@@ -1,3 +1,8 @@
+<script lang="ts">
+/** By session and revision, for as long as the page lives: lines come and go as the list is scrolled. */
+const known = new Map<string, NetworkPicture>()
+</script>
+
 <script setup lang="ts">
 // A session's network, small: a column a tier, a bar a channel in its hue, lines where main feeds go.
 import { computed, onMounted, shallowRef, watch } from 'vue'
@@ -7,8 +12,7 @@ import { api } from '~/stores/api'
 const props = defineProps<{ session: string; revision: number }>()
 const WIDTH = 132,
   HEIGHT = 44,
-  BAR = 14,
-  known = new Map<string, NetworkPicture>()
+  BAR = 14
 const picture = shallowRef<NetworkPicture>()
 async function load(): Promise<void> {
   const name = `${props.session} ${props.revision}`

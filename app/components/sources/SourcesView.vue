@@ -284,11 +284,11 @@ function listen(): void {
   background: var(--acting-soft);
 }
 .row.muted .name,
-.row.muted .rate {
-  margin-left: 6px;
-}
-.wave {
+.row.muted .wave {
   opacity: 0.5;
+}
+.rate {
+  margin-left: 6px;
 }
 .hue {
   height: 26px;

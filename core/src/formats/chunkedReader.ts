@@ -2,7 +2,7 @@
 // classes that extend this: how it begins, which chunks are looked into, what they say.
 import { Refusal } from '../foundation/refusal'
 import type { SampleKind } from './samples'
-import { HIGHEST_RATE, LOWEST_RATE, type Said, type SoundReader, type SoundShape } from './soundFile'
+import { rateFault, type Said, type SoundReader, type SoundShape } from './soundFile'
 
 /** Longest chunk that is looked into, bytes. */
 const LONGEST = 65536
@@ -106,8 +106,8 @@ export abstract class ChunkedReader implements SoundReader {
 
   protected takeShape(shape: SoundShape, kind: SampleKind): void {
     if (shape.legs < 1) this.refuse('it has no legs')
-    if (!(shape.sampleRate >= LOWEST_RATE && shape.sampleRate <= HIGHEST_RATE))
-      this.refuse(`a sample rate of ${shape.sampleRate} Hz is outside 8 to 384 kHz`)
+    const fault = rateFault(shape.sampleRate)
+    if (fault) this.refuse(fault)
     this.shape = shape
     this.kind = kind
   }

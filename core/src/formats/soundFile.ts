@@ -29,8 +29,18 @@ export interface SoundReader {
 }
 
 export const MOST_LEGS = 16
-export const LOWEST_RATE = 8000
-export const HIGHEST_RATE = 384000
+const LOWEST_RATE = 8000,
+  HIGHEST_RATE = 384000
+/** Why audio of a rate in Hz is not taken, in a sentence; null where it is. */
+export const rateFault = (rate: number): string | null =>
+  rate >= LOWEST_RATE && rate <= HIGHEST_RATE ? null : `a sample rate of ${rate} Hz is outside 8 to 384 kHz`
+
+/** How files that are read are called at their end. */
+export const SOUND_ENDINGS: readonly string[] = ['wav', 'wave', 'bwf', 'rf64', 'aif', 'aiff', 'aifc', 'flac']
+const ENDING = new RegExp(`\\.(${SOUND_ENDINGS.join('|')})$`, 'i')
+export const isSoundName = (file: string): boolean => ENDING.test(file)
+/** A file's name without what says its kind. */
+export const withoutEnding = (file: string): string => file.replace(ENDING, '')
 
 /** Text as files hold it: ended by a zero, with blanks around it. */
 export const textIn = (view: DataView, at = 0, length = view.byteLength - at): string =>

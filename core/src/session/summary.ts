@@ -1,0 +1,12 @@
+/** What the list of sessions says of each. */
+export interface SessionSummary {
+  id: string
+  name: string
+  revision: number
+  tracks: number
+  buses: number
+  /** To the end of the last clip. */ frames: number
+  sampleRate: number
+  /** Of its audio, each file once. */ bytes: number
+  updatedAt: string
+}
