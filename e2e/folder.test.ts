@@ -244,8 +244,10 @@ describe('the list of sessions', () => {
 
   it('renames, duplicates and removes, each undone', async () => {
     const verb = async (session: string, label: string) => {
-      await page.getByRole('button', { name: `more for ${session}` }).click()
-      await page.locator('.el-dropdown-menu__item:visible', { hasText: label }).click()
+      const name = `more for ${session}`
+      await page.getByRole('button', { name, exact: true }).click()
+      // The menu before may still be fading.
+      await page.getByRole('menu', { name, exact: true }).getByRole('menuitem', { name: label }).click()
     }
     await verb('Own folder', 'Rename…')
     await answer(page, 'Own folder, mixed')

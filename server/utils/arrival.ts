@@ -41,7 +41,7 @@ const life = () => {
 const above = () => inState('arrived')
 const folder = () => join(above(), life())
 
-/** Requests that bring an upload right now. */
+/** The last request that brings an upload; `over` with all before it. */
 const coming = new Map<string, { cut(): void; over: Promise<unknown> }>()
 
 export async function arrivedBytes(key: string): Promise<number> {
@@ -80,23 +80,25 @@ export async function withArrival<T>(
   const length = Number(getRequestHeader(event, 'content-length'))
   // The same file a second time at once: it comes by itself, and is not kept.
   if (!key || (!again && coming.has(key))) return withBody(event, body => use(body, length > 0 ? length : null))
-  // The line before this one is dead, whether it knows it or not.
-  coming.get(key)?.cut()
-  await coming.get(key)?.over
+  // The line before this one is dead, whether it knows it or not. They take turns, in the order in which they came: two
+  // that kept bytes at once would both keep them.
+  const before = coming.get(key)
+  before?.cut()
   const path = join(folder(), key)
   const work = (async () => {
-    const here = await arrivedBytes(key)
-    if (at > here)
-      throw new Refusal(
-        'arrived',
-        `Only ${here} bytes of this upload are here, not ${at}`,
-        [],
-        'They are kept; the rest can be sent.'
-      )
-    await mkdir(folder(), { recursive: true })
-    return withBody(event, body =>
-      use(readAhead(keeping(path, here, without(body, here - at)), READ_AHEAD), size || null)
-    )
+    await before?.over
+    return withBody(event, async body => {
+      const here = await arrivedBytes(key)
+      if (at > here)
+        throw new Refusal(
+          'arrived',
+          `Only ${here} bytes of this upload are here, not ${at}`,
+          [],
+          'They are kept; the rest can be sent.'
+        )
+      await mkdir(folder(), { recursive: true })
+      return use(readAhead(keeping(path, here, without(body, here - at)), READ_AHEAD), size || null)
+    })
   })()
   const entry = {
     cut: () => {
