@@ -6,7 +6,7 @@ import { slotsOf } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
-import { apply, keys, pick, readSession, saved } from './support/hands'
+import { answer, apply, keys, pick, readSession, saved } from './support/hands'
 
 const { url, database } = inject('stage')
 let page: Page, complaints: string[], sql: Sql
@@ -277,13 +277,46 @@ describe('what was done', () => {
     await expect.poll(() => page.locator('[data-preview]').count()).toBe(0)
   })
 
+  it('holds templates too: a removal is a step among the others, and is there after a reload', async () => {
+    const kept = async () => (await (await fetch(`${url}/api/templates`)).json()) as { name: string }[]
+    const names = async () => (await kept()).map(t => t.name)
+    await keys(page, 't e')
+    await page.click('[data-save-template]')
+    await answer(page, 'Roof network')
+    const line = page.locator('[data-kept="Roof network"]')
+    await line.waitFor()
+    await line.getByText('remove').click()
+    await expect.poll(() => line.count()).toBe(0)
+    await page.keyboard.press('Escape')
+    await expect.poll(() => page.locator('[data-sheet]').count()).toBe(0)
+    await page.keyboard.press('Control+z')
+    await expect.poll(names).toContain('Roof network')
+    await page.keyboard.press('Control+Shift+z')
+    await expect.poll(names).not.toContain('Roof network')
+    // A step after it is taken back first.
+    await pick(page, 'shakers')
+    await apply(page, 'setChannels', { ids: ['shakers'], fields: { pan: -0.25 } })
+    await page.keyboard.press('Control+z')
+    await saved(page)
+    expect(await names()).not.toContain('Roof network')
+    await page.reload()
+    await page.waitForSelector('[data-channel=shakers]')
+    await keys(page, 'v h')
+    await page.locator('li', { hasText: 'Remove the template “Roof network”' }).getByText('bring back').click()
+    await expect.poll(names).toContain('Roof network')
+    await page.keyboard.press('Escape')
+  })
+
   it('holds a session that was removed, for as long as it is kept', async () => {
     await loadDemo(sql, 2, 'going')
     await page.goto(`${url}/`)
     const row = page.locator('li', { has: page.locator('a[href="/s/going"]') })
     const remove = async () => {
       await row.getByRole('button', { name: /^more for/ }).click()
-      await page.locator('.el-dropdown-menu__item:visible', { hasText: 'Remove' }).click()
+      await page
+        .getByRole('menu', { name: /^more for/ })
+        .getByRole('menuitem', { name: 'Remove' })
+        .click()
     }
     await remove()
     await expect.poll(() => row.count()).toBe(0)

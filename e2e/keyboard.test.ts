@@ -235,6 +235,35 @@ describe('notices', () => {
     expect(await selected()).toBe('kora')
   })
 
+  it('take their own room: nothing lies under them, a sheet neither', async () => {
+    const say = (text: string) =>
+      page.evaluate(message => {
+        const stores = (window as unknown as { useNuxtApp(): { $pinia: { _s: Map<string, unknown> } } }).useNuxtApp()
+        ;(stores.$pinia._s.get('notices') as { wrong(e: Error): void }).wrong(new Error(message))
+      }, text)
+    await say('The room is full')
+    await say('The door is shut')
+    const box = async (what: string) => (await page.locator(what).first().boundingBox())!
+    const list = await box('.notices')
+    expect(list.height).toBeGreaterThan(40)
+    const [view, transport] = [await box('main.view'), await box('.transport')]
+    expect(view.y + view.height).toBeLessThanOrEqual(list.y + 0.5)
+    expect(transport.y).toBeGreaterThanOrEqual(list.y + list.height - 0.5)
+    await keys(page, 't e')
+    await page.waitForSelector('[data-sheet]')
+    await expect
+      .poll(async () => {
+        const sheet = await box('.el-overlay-dialog')
+        return sheet.y + sheet.height
+      })
+      .toBeLessThanOrEqual((await box('.notices')).y + 0.5)
+    for (const message of ['door is shut', 'room is full'])
+      await page.locator('.notice', { hasText: message }).getByLabel('dismiss').click()
+    expect(await page.locator('[data-sheet]').count()).toBe(1)
+    await page.keyboard.press('Escape')
+    await expect.poll(() => page.locator('[data-sheet]').count()).toBe(0)
+  })
+
   it('nothing was complained of', () => {
     expect(complaints).toEqual([])
   })

@@ -125,13 +125,14 @@ const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) =>
   }),
   'sessions/[id]/wav.get': id => ({ method: 'GET', path: `/api/sessions/${id}/wav?medium=first-m&depth=24` }),
   'templates/index.get': () => ({ method: 'GET', path: '/api/templates' }),
-  'templates/[id].get': id => ({ method: 'GET', path: `/api/templates/${id}` }),
-  'templates/[id].put': async id => ({
+  'templates/[id]/index.get': id => ({ method: 'GET', path: `/api/templates/${id}` }),
+  'templates/[id]/index.put': async id => ({
     method: 'PUT',
     path: `/api/templates/${id}`,
     body: takeTemplate((await http.session(id)).session, 'House')
   }),
-  'templates/[id].delete': id => ({ method: 'DELETE', path: `/api/templates/${id}` }),
+  'templates/[id]/index.delete': id => ({ method: 'DELETE', path: `/api/templates/${id}` }),
+  'templates/[id]/restore.post': id => ({ method: 'POST', path: `/api/templates/${id}/restore` }),
   'uploads/[key].get': id => ({ method: 'GET', path: `/api/uploads/0123456789abcdef?session=${id}&gesture=a/1` }),
   'uploads/[key].delete': () => ({ method: 'DELETE', path: '/api/uploads/0123456789abcdef' })
 }

@@ -2,8 +2,8 @@
 // The first page: sessions that are here, a new one, a package to bring in.
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { droppedOn, sorted, type Dropped } from '~/session/dropped'
-import type { SessionSummary } from '@nullet/core/session/summary'
+import { sorted, type Dropped } from '~/session/dropped'
+import type { Removed, SessionSummary } from '@nullet/core/session/summary'
 import { copyName, listed, ORDERS } from '~/session/sessionList'
 import { goTo } from '~/stores/goTo'
 import { api } from '~/stores/api'
@@ -19,9 +19,8 @@ const notices = useNotices(),
   ask = useAsk(),
   packages = usePackages()
 const all = shallowRef<SessionSummary[] | null>(null)
-const removed = shallowRef<{ id: string; name: string; removedAt: string }[]>([])
-const away = ref(''),
-  hovering = ref(false)
+const removed = shallowRef<Removed[]>([])
+const away = ref('')
 const rate = ref(48000),
   filter = ref(''),
   order = ref(localStorage.getItem('nullet sessions') ?? 'changed')
@@ -42,7 +41,7 @@ async function load(): Promise<void> {
   try {
     ;[all.value, removed.value] = await Promise.all([
       api<SessionSummary[]>('/api/sessions'),
-      api<{ id: string; name: string; removedAt: string }[]>('/api/removed')
+      api<Removed[]>('/api/removed')
     ])
     away.value = ''
   } catch (error) {
@@ -77,18 +76,6 @@ function chosen(e: Event): void {
   take(sorted([...(input.files ?? [])]))
   input.value = ''
 }
-function dropped(e: DragEvent): void {
-  hovering.value = false
-  if (!e.dataTransfer?.types.includes('Files')) return
-  e.preventDefault()
-  void droppedOn(e.dataTransfer).then(take)
-}
-function over(e: DragEvent): void {
-  if (!e.dataTransfer?.types.includes('Files')) return
-  e.preventDefault()
-  hovering.value = true
-}
-
 /** Asks the server for something about a session, then looks again. */
 async function change(act: () => Promise<unknown>): Promise<void> {
   try {
@@ -99,7 +86,8 @@ async function change(act: () => Promise<unknown>): Promise<void> {
   await load()
 }
 const address = (id: string) => `/api/sessions/${encodeURIComponent(id)}`
-const bringBack = (id: string) => change(() => api(`${address(id)}/restore`, { method: 'POST' }))
+const bringBack = (kind: Removed['kind'], id: string) =>
+  change(() => api(`/api/${kind}s/${encodeURIComponent(id)}/restore`, { method: 'POST' }))
 const VERBS: Record<string, { label: string; run(s: SessionSummary): unknown }> = {
   rename: {
     label: 'Rename…',
@@ -132,7 +120,7 @@ const VERBS: Record<string, { label: string; run(s: SessionSummary): unknown }> 
         await api(address(s.id), { method: 'DELETE' })
         notices.tell(`“${s.name}” is removed. It can be brought back for 30 days.`, {
           label: 'Undo',
-          run: () => void bringBack(s.id)
+          run: () => void bringBack('session', s.id)
         })
       })
   }
@@ -153,16 +141,7 @@ const IN_ONE_GLANCE = [
 </script>
 
 <template>
-  <main
-    class="home"
-    @dragover="over"
-    @dragleave="
-      e => {
-        if (!e.relatedTarget) hovering = false
-      }
-    "
-    @drop="dropped"
-  >
+  <FileDrop tag="main" class="home" says="Let go: a session package becomes a session" @files="take">
     <header>
       <div>
         <h1>Nullet</h1>
@@ -234,15 +213,16 @@ const IN_ONE_GLANCE = [
       </ol>
     </div>
     <details v-if="removed.length && !away" class="removed">
-      <summary>{{ plural(removed.length, 'session was', 'sessions were') }} removed</summary>
-      <p v-for="r in removed" :key="r.id">
-        <span class="clip">{{ r.name }}</span><span class="num quiet">{{ moment(r.removedAt) }}</span
-        ><button class="plain act" @click="bringBack(r.id)">bring back</button>
+      <summary>{{ plural(removed.length, 'thing was', 'things were') }} removed</summary>
+      <p v-for="r in removed" :key="`${r.kind} ${r.id}`">
+        <span class="clip">{{ r.name }}</span><span class="quiet">{{ r.kind }}</span
+        ><span class="num quiet">{{ moment(r.removedAt) }}</span
+        ><button class="plain act" @click="bringBack(r.kind, r.id)">bring back</button>
       </p>
     </details>
-    <div v-if="hovering" class="drop">Let go: a session package becomes a session</div>
-    <ShellExtras />
-  </main>
+    <NoticeList />
+    <AskBox />
+  </FileDrop>
 </template>
 
 <style scoped>
@@ -372,7 +352,7 @@ ul > li:hover {
 }
 .removed p {
   display: grid;
-  grid-template-columns: 1fr 140px 80px;
+  grid-template-columns: 1fr 80px 140px 80px;
   gap: 16px;
   margin: 6px 4px;
 }
@@ -381,17 +361,5 @@ ul > li:hover {
 }
 .away {
   color: var(--wrong);
-}
-.drop {
-  position: fixed;
-  inset: 12px;
-  z-index: 3500;
-  border: 2px dashed var(--acting);
-  background: color-mix(in srgb, var(--ground) 82%, transparent);
-  display: grid;
-  place-items: center;
-  font-size: 16px;
-  color: var(--acting);
-  pointer-events: none;
 }
 </style>

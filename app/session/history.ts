@@ -5,6 +5,14 @@ export interface Step {
   gesture: string
   label: string
   changes: readonly RowChange[]
+  /** Something beside the session's rows, a template for example: how it is taken back and made again. */
+  beside?: Beside
+}
+export interface Beside {
+  /** What it was done to. */ about: string
+  /** When, in ms. */ at: number
+  undo(): Promise<unknown>
+  redo(): Promise<unknown>
 }
 
 /** A step as the log has it. */

@@ -450,6 +450,41 @@ describe('taking back', () => {
     expect(server.session.channel.kora).toBeDefined()
   })
 
+  it('a step beside the rows has its place in the order; one that cannot be carried out is given up and said', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server)
+    await link.open()
+    const kept = new Set(['roof'])
+    let isAway = false
+    const change = (act: () => void) => async () => {
+      if (isAway) throw new Error('the server is away')
+      act()
+    }
+    link.apply(level(['drums'], -3))
+    kept.delete('roof')
+    link.doneBeside('Remove the template “roof”', {
+      about: 'roof',
+      undo: change(() => kept.add('roof')),
+      redo: change(() => kept.delete('roof'))
+    })
+    link.apply(level(['drums'], -4))
+    await link.settled()
+    link.takeBack('undo')
+    expect([...kept]).toEqual([])
+    link.takeBack('undo')
+    expect([...kept]).toEqual(['roof'])
+    link.takeBack('redo')
+    expect([...kept]).toEqual([])
+    isAway = true
+    link.takeBack('undo')
+    await expect.poll(() => said).toEqual(['Remove the template “roof”: the server is away'])
+    expect([...kept]).toEqual([])
+    expect(link.history.redos.map(s => s.label)).toEqual(['Level of “drums” by −4.0 dB'])
+    link.takeBack('undo')
+    await link.settled()
+    expect(server.session.channel.drums!.levelDb).toBe(small().channel.drums!.levelDb)
+  })
+
   it('rows that come back as they were made here stay the same objects', async () => {
     const server = new MemoryServer(small()),
       { link } = page(server)

@@ -6,7 +6,7 @@ import type { EditMessage } from '@nullet/core/session/editMessage'
 import { changesHash } from '@nullet/core/session/changesHash'
 import { asSession, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import { History, type Step } from './history'
+import { History, type Beside, type Step } from './history'
 import type { Waiting, WaitingShelf } from './waiting'
 import type { Answer, Failure, StoredEdit, Wire } from './wire'
 
@@ -150,6 +150,12 @@ export class SessionLink {
     const next = this.history.next(way)
     if (!next || !this.shown) return false
     const { step, changes } = next
+    if (step.beside) {
+      this.history.moved(way, step)
+      void this.carryOut(step, way)
+      this.parts.events.changed()
+      return true
+    }
     const edit = { verb: 'revert', args: { label: `${way === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`, changes } }
     try {
       const { session, changes: made } = applyEdit(this.shown, edit)
@@ -167,6 +173,27 @@ export class SessionLink {
       this.history.forget(step.gesture)
       this.parts.events.changed()
       throw error
+    }
+  }
+
+  /** What was done beside the session's rows stands in the same list. */
+  doneBeside(label: string, beside: Omit<Beside, 'at'>): void {
+    this.history.done({
+      gesture: this.nextGesture(),
+      label,
+      changes: [],
+      beside: { ...beside, at: this.parts.clock() }
+    })
+    this.parts.events.changed()
+  }
+  /** A step that could not be carried out is given up. */
+  private async carryOut({ gesture, label, beside }: Step, way: 'undo' | 'redo'): Promise<void> {
+    try {
+      await beside![way]()
+    } catch (error) {
+      this.history.forget(gesture)
+      this.parts.events.refused(error, label)
+      this.parts.events.changed()
     }
   }
 

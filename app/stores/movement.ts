@@ -110,7 +110,7 @@ export const useMovement = defineStore('movement', () => {
     if (store.apply(copyEnvelopes.verb, { ids, from, to: others, prefix: newId() })) {
       notices.tell(
         `Movement of ${s.channel[from]!.name} copied onto ${namesOf(s, others)}.${lacking.length ? ` ${lacking.length} of ${ids.length * others.length} had nothing to answer to and were left out.` : ''}`,
-        { label: 'Undo', run: store.undo }
+        store.thisUndo()
       )
     }
   }

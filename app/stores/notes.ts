@@ -152,7 +152,7 @@ export const useNotes = defineStore('notes', () => {
       if (!make(`Notes from ${file.name}`, list, tempo)) return
       notices.tell(
         `${list.length === 1 ? 'One note track' : `${list.length} note tracks`} from ${file.name}. ${first ? `The session has its tempo now: ${read.tempo.length === 1 ? `${Number(read.tempo[0]![1].toFixed(2))} bpm` : `${read.tempo.length} tempos`}.` : 'The tempo of the session stays as it was.'}`,
-        { label: 'Undo', run: store.undo }
+        store.thisUndo()
       )
       read.notes.forEach(n => notices.tell(n))
     } catch (error) {

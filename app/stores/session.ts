@@ -9,10 +9,10 @@ import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
 import { hearServer } from '~/session/events'
 import { Happenings } from '~/session/happenings'
-import type { Step } from '~/session/history'
+import type { Beside, Step } from '~/session/history'
 import { SessionLink, type LinkEvents, type Status } from '~/session/link'
 import { WaitingShelf } from '~/session/waiting'
-import { useNotices } from './notices'
+import { useNotices, type Notice } from './notices'
 
 type Fields = Record<string, unknown>
 
@@ -128,8 +128,23 @@ export const useSession = defineStore('session', () => {
   /** Applies at once and sends. Returns false when it was refused; then nothing has changed. */
   const apply = (verb: string, args: unknown, options: { undoable?: boolean } = {}): boolean =>
     tried(() => link?.apply({ verb, args }, options) ?? false)
+  /** Something beside the rows was done, for example with a template: it stands in the list of steps too. */
+  const doneBeside = (label: string, beside: Omit<Beside, 'at'>): void => link?.doneBeside(label, beside)
   const undo = () => tried(() => link?.takeBack('undo') ?? false)
   const redo = () => tried(() => link?.takeBack('redo') ?? false)
+
+  /** For a notice that tells of the newest step: takes back that one, and no other that came after it. */
+  function thisUndo(): Notice['action'] {
+    const { gesture, label } = undos.value.at(-1) ?? {}
+    return {
+      label: 'Undo',
+      run() {
+        if (undos.value.at(-1)?.gesture === gesture) undo()
+        else if (undos.value.some(s => s.gesture === gesture))
+          notices.tell(`“${label}” is not the last step any more. What was done (v h) takes back several.`)
+      }
+    }
+  }
 
   /** Takes back all of one's own down to this gesture, the newest first; stops at the first that cannot be. */
   function undoTo(gesture: string): void {
@@ -202,8 +217,10 @@ export const useSession = defineStore('session', () => {
     preview,
     previewEnvelopes,
     settled,
+    doneBeside,
     undo,
     redo,
+    thisUndo,
     undoTo,
     redoTo,
     readLog: (before?: number) => httpWire(id.value, hand).readLog(before),

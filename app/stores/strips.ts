@@ -247,7 +247,7 @@ export const useStrips = defineStore('strips', () => {
     }
     if (store.apply('removeChannels', { ids, ...to })) {
       selection.clear()
-      notices.tell(`${label} removed.`, { label: 'Undo', run: store.undo })
+      notices.tell(`${label} removed.`, store.thisUndo())
     }
   }
 

@@ -28,7 +28,7 @@ export const useTracks = defineStore('tracks', () => {
     if (done)
       notices.tell(
         list.length === 1 ? `“${list[0]!.name}” is one stereo track.` : `${list.length} pairs are stereo tracks.`,
-        { label: 'Undo', run: store.undo }
+        store.thisUndo()
       )
     return done
   }
@@ -60,10 +60,10 @@ export const useTracks = defineStore('tracks', () => {
       list[0]!.id
     )
     const made = list.reduce((n, t) => n + t.others.length + 1, 0)
-    notices.tell(`${plural(list.length, 'track is', 'tracks are')} ${plural(made, 'mono track', 'mono tracks')} now.`, {
-      label: 'Undo',
-      run: store.undo
-    })
+    notices.tell(
+      `${plural(list.length, 'track is', 'tracks are')} ${plural(made, 'mono track', 'mono tracks')} now.`,
+      store.thisUndo()
+    )
   }
 
   /** Tracks in the order of the table of families, by name within each; what is unknown comes last. */
@@ -78,10 +78,7 @@ export const useTracks = defineStore('tracks', () => {
     })
     if (!edits.length) return notices.tell('The tracks are arranged by family already.')
     if (store.apply('several', { label: 'Arrange by family', edits }))
-      notices.tell(`${plural(wanted.length, 'track', 'tracks')} arranged by family.`, {
-        label: 'Undo',
-        run: store.undo
-      })
+      notices.tell(`${plural(wanted.length, 'track', 'tracks')} arranged by family.`, store.thisUndo())
   }
 
   /** The selected tracks, or all, where their files say that they were recorded. */
@@ -90,10 +87,10 @@ export const useTracks = defineStore('tracks', () => {
     if (!placed) return notices.tell('Fewer than two of these files say when they were recorded.')
     if (!placed.length) return notices.tell('They lie at their time stamps already.')
     if (store.apply('placeClips', { clips: placed }))
-      notices.tell(`${plural(placed.length, 'clip', 'clips')} placed by time stamps, the earliest at the start.`, {
-        label: 'Undo',
-        run: store.undo
-      })
+      notices.tell(
+        `${plural(placed.length, 'clip', 'clips')} placed by time stamps, the earliest at the start.`,
+        store.thisUndo()
+      )
   }
 
   return { placeByTime, pairs, join, joinSelected, split, arrange }

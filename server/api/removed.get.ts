@@ -1,6 +1,6 @@
 import { store } from '../store/connect'
-import { removedSessions } from '../store/sessions'
+import { listRemoved } from '../store/removed'
 import { defineRoute } from '../utils/route'
 
-/** Sessions that were removed and can be brought back. */
-export default defineRoute(() => removedSessions(store()))
+/** What was removed and can be brought back. */
+export default defineRoute(() => listRemoved(store()))

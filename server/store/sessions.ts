@@ -56,10 +56,7 @@ export async function createSession(sql: Sql | Transaction, id: string, session:
   await ('begin' in sql ? sql.begin(make) : make(sql))
 }
 
-/** Days for which a session that was removed can be brought back. */
-const KEPT_DAYS = 30
-
-/** Puts it away: nobody finds it any more, and its work ends. It can be brought back for 30 days. */
+/** Puts it away: nobody finds it any more, and its work ends. It can be brought back (removed.ts). */
 export const removeSession = (sql: Sql, id: string) =>
   sql.begin(async t => {
     await t`update session_here set removed_at = now() where id = ${id}`
@@ -72,24 +69,6 @@ export async function restoreSession(sql: Sql, id: string): Promise<void> {
     await sql`update session_head set removed_at = null where id = ${id} and removed_at is not null returning id`
   if (!back.length && !(await sessionIsThere(sql, id))) throw noSession(id)
 }
-
-export interface RemovedSession {
-  id: string
-  name: string
-  removedAt: string
-}
-
-/** The newest first. */
-export async function removedSessions(sql: Sql): Promise<RemovedSession[]> {
-  const found = await sql<(RemovedSession & { removedAt: Date })[]>`
-    select h.id, s.name, h.removed_at from session_head h join session s on s.session_id = h.id
-    where h.removed_at is not null order by h.removed_at desc`
-  return found.map(s => ({ ...s, removedAt: s.removedAt.toISOString() }))
-}
-
-/** What has been away for longer than it is kept goes for good. */
-export const forgetRemoved = (sql: Sql) =>
-  sql`delete from session_head where removed_at < now() - make_interval(days => ${KEPT_DAYS})`
 
 export const sessionIsThere = async (sql: Sql | Transaction, id: string): Promise<boolean> =>
   (await sql`select 1 from session_here where id = ${id}`).length > 0

@@ -26,7 +26,7 @@ function go(id: string): void {
   if (store.session?.channel[id]) selection.set([id], id)
 }
 function fix(label: string, edit: { verb: string; args: unknown }): void {
-  if (store.apply(edit.verb, edit.args)) notices.tell(`${label}: done.`, { label: 'Undo', run: store.undo })
+  if (store.apply(edit.verb, edit.args)) notices.tell(`${label}: done.`, store.thisUndo())
 }
 
 /** Clipping shows only when sound runs. */

@@ -65,7 +65,7 @@ function go(l: CostLine): void {
   if (l.channel) selection.set([l.channel], l.channel)
 }
 function apply(edit: EditMessage, what: string): void {
-  if (store.apply(edit.verb, edit.args)) notices.tell(what, { label: 'Undo', run: store.undo })
+  if (store.apply(edit.verb, edit.args)) notices.tell(what, store.thisUndo())
 }
 watch(
   () => store.id,

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { pingIsStale } from '@nullet/core/measure/ping'
 import type { Loop } from '@nullet/core/session/rows'
+import { GAIN } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useSession } from '~/stores/session'
 import { goTo } from '~/stores/goTo'
@@ -17,7 +18,7 @@ const state = computed(() => {
   return `${ping.delaySamples.toFixed(2)} samples${applied ? '' : ', not applied'}`
 })
 const set = (fields: object) => store.apply('setLoop', { id: props.loop.id, fields })
-const level = { name: 'level', label: 'Level', unit: 'dB' as const, min: -60, max: 24, initial: 0 }
+const LEVELS = { sendDb: 'Send', returnDb: 'Return' } as const
 </script>
 
 <template>
@@ -34,18 +35,14 @@ const level = { name: 'level', label: 'Level', unit: 'dB' as const, min: -60, ma
       </div>
     </div>
     <div class="params">
-      <ParamField
-        :parameter="{ ...level, label: 'Send' }"
-        :value="loop.sendDb ?? -60"
-        @move="v => store.preview('loop', [loop.id], () => ({ sendDb: v }))"
-        @done="v => set({ sendDb: v })"
-      />
-      <ParamField
-        :parameter="{ ...level, label: 'Return' }"
-        :value="loop.returnDb ?? -60"
-        @move="v => store.preview('loop', [loop.id], () => ({ returnDb: v }))"
-        @done="v => set({ returnDb: v })"
-      />
+      <div v-for="(label, field) in LEVELS" :key="field" class="row">
+        <span class="caption">{{ label.toLowerCase() }}</span><NumberField
+          :quantity="{ ...GAIN, label }"
+          :value="loop[field]"
+          @move="v => store.preview('loop', [loop.id], () => ({ [field]: v }))"
+          @done="v => set({ [field]: v })"
+        />
+      </div>
       <div class="row">
         <span class="caption">polarity</span
         ><el-switch

@@ -118,7 +118,7 @@ export function useRigGestures() {
   }
 
   function pull(cable: Row<'cable'>): void {
-    if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable removed.', { label: 'Undo', run: store.undo })
+    if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable removed.', store.thisUndo())
   }
 
   return { newLoop, newUnit, plug, pull, askCable }

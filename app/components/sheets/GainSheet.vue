@@ -85,10 +85,7 @@ const nullText = computed(() =>
 )
 function move(): void {
   if (!store.apply(edit.value.verb, edit.value.args)) return
-  notices.tell(`${dB(byDb.value)} dB moved${residual.value ? `; null ${nullText.value}` : ''}.`, {
-    label: 'Undo',
-    run: store.undo
-  })
+  notices.tell(`${dB(byDb.value)} dB moved${residual.value ? `; null ${nullText.value}` : ''}.`, store.thisUndo())
   emit('close')
 }
 </script>

@@ -40,7 +40,7 @@ function set(ids: string[], on: boolean): void {
 function accept(): void {
   const edit = acceptProposals(all, chosen.value)
   if (!edit || !store.apply(edit.verb, edit.args)) return
-  notices.tell(`${chosen.value.size} changes made.`, { label: 'Undo', run: store.undo })
+  notices.tell(`${chosen.value.size} changes made.`, store.thisUndo())
   emit('close')
 }
 </script>

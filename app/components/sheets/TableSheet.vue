@@ -53,7 +53,7 @@ function out(): void {
 }
 function apply(): void {
   if (!edit.value || !store.apply(edit.value.verb, edit.value.args)) return
-  notices.tell(`${plan.value!.changes.length} feeds changed from ${file.value}.`, { label: 'Undo', run: store.undo })
+  notices.tell(`${plan.value!.changes.length} feeds changed from ${file.value}.`, store.thisUndo())
   emit('close')
 }
 </script>

@@ -64,14 +64,27 @@ function toggle(id: string): void {
   left.value = next
 }
 
-async function keep(document: TemplateDocument): Promise<void> {
+/** Does it, and says how it is undone: one step among the others. */
+async function change(label: string, id: string, act: () => Promise<unknown>, isRemoval = false): Promise<void> {
+  const away = () => api(`/api/templates/${id}`, { method: 'DELETE' }).then(load)
+  const back = () => api(`/api/templates/${id}/restore`, { method: 'POST' }).then(load)
   try {
-    await api(`/api/templates/${newId()}`, { method: 'PUT', body: document })
-    await load()
+    await act()
+    store.doneBeside(label, { about: id, ...(isRemoval ? { undo: back, redo: away } : { undo: away, redo: back }) })
+    notices.tell(`${label}.`, store.thisUndo())
   } catch (error) {
     notices.wrong(error)
   }
+  await load()
 }
+function keep(document: TemplateDocument): Promise<void> {
+  const id = newId()
+  return change(`Keep the template “${document.name}”`, id, () =>
+    api(`/api/templates/${id}`, { method: 'PUT', body: document })
+  )
+}
+const remove = ({ id, name }: Summary) =>
+  change(`Remove the template “${name}”`, id, () => api(`/api/templates/${id}`, { method: 'DELETE' }), true)
 async function save(): Promise<void> {
   const name = await ask.ask({
     title: 'Keep the network of this session as a template',
@@ -107,21 +120,11 @@ async function bring(e: Event): Promise<void> {
   }
   ;(e.target as HTMLInputElement).value = ''
 }
-async function remove(t: Summary): Promise<void> {
-  try {
-    const document = await api<TemplateDocument>(`/api/templates/${t.id}`)
-    await api(`/api/templates/${t.id}`, { method: 'DELETE' })
-    notices.tell(`Template “${t.name}” removed.`, { label: 'Undo', run: () => void keep(document) })
-    await load()
-  } catch (error) {
-    notices.wrong(error)
-  }
-}
 function lay(): void {
   if (!plan.value || !store.apply(plan.value.edit.verb, plan.value.edit.args)) return
   notices.tell(
     `“${open.value!.name}” laid over this session: ${fresh.value.length} new buses, ${matched.value} tracks matched.`,
-    { label: 'Undo', run: store.undo }
+    store.thisUndo()
   )
   emit('close')
 }

@@ -25,7 +25,7 @@ const next = computed(() => all.filter(c => c.keys.startsWith(`${shell.stroke} `
 .hint {
   position: fixed;
   left: 50%;
-  bottom: 76px;
+  bottom: calc(12px + max(64px, var(--notices, 0px)));
   transform: translateX(-50%);
   display: flex;
   flex-wrap: wrap;

@@ -6,7 +6,9 @@ import { changeWords } from '@nullet/core/edits/changeWords'
 import { inverse } from '@nullet/core/session/session'
 import type { Step } from '~/session/history'
 import type { LogEntry } from '@nullet/core/session/log'
+import type { Removed } from '@nullet/core/session/summary'
 import { moment } from '~/words/format'
+import { api } from '~/stores/api'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -15,6 +17,7 @@ const store = useSession(),
   shell = useShell(),
   notices = useNotices()
 const entries = shallowRef<LogEntry[]>([])
+const removed = shallowRef<Removed[]>([])
 const hasOlder = ref(false)
 const PAGE = 100
 async function load(before?: number): Promise<void> {
@@ -22,6 +25,7 @@ async function load(before?: number): Promise<void> {
     const page = (await store.readLog(before)).entries
     entries.value = before === undefined ? page : [...entries.value, ...page]
     hasOlder.value = page.length === PAGE
+    removed.value = (await api<Removed[]>('/api/removed')).filter(r => r.kind === 'template')
   } catch (error) {
     notices.wrong(error)
   }
@@ -36,12 +40,52 @@ watch(
 
 const waiting = computed(() => {
   const stored = new Set(entries.value.map(e => e.gesture))
-  return store.undos.filter(s => s.gesture.startsWith(`${store.client}/`) && !stored.has(s.gesture)).toReversed()
+  return store.undos
+    .filter(s => !s.beside && s.gesture.startsWith(`${store.client}/`) && !stored.has(s.gesture))
+    .toReversed()
 })
 const undoable = computed(() => new Map(store.undos.map((s, i) => [s.gesture, store.undos.length - i])))
 const takenBack = computed(() => new Set(entries.value.flatMap(e => e.reverts ?? [])))
 /** What took something back is shown by what it took back. */
-const shown = computed(() => entries.value.filter(e => !e.reverts))
+const shown = computed<Line[]>(() => {
+  const oldest = hasOlder.value ? Date.parse(entries.value.at(-1)!.madeAt) : 0
+  const stored = entries.value
+    .filter(e => !e.reverts)
+    .map(e => ({ key: String(e.revision), gesture: e.gesture, label: e.label, at: Date.parse(e.madeAt), who: who(e) }))
+  const beside = store.undos.flatMap(({ gesture, label, beside: b }) =>
+    b ? [{ key: gesture, gesture, label, at: b.at, who: 'you' }] : []
+  )
+  const known = new Set([...store.undos, ...store.redos].map(s => s.beside?.about))
+  const gone = removed.value
+    .filter(r => !known.has(r.id) && Date.parse(r.removedAt) >= oldest)
+    .map(r => ({
+      key: `removed ${r.id}`,
+      gesture: '',
+      label: `Remove the template “${r.name}”`,
+      at: Date.parse(r.removedAt),
+      who: '',
+      gone: r
+    }))
+  return [...stored, ...beside, ...gone].sort((a, b) => b.at - a.at)
+})
+
+/** What stands in the list: a step as it is stored, one beside the session’s rows, or what was removed before. */
+interface Line {
+  key: string
+  gesture: string
+  label: string
+  at: number
+  who: string
+  gone?: Removed
+}
+async function bringBack({ id }: Removed): Promise<void> {
+  try {
+    await api(`/api/templates/${id}/restore`, { method: 'POST' })
+    await load()
+  } catch (error) {
+    notices.wrong(error)
+  }
+}
 
 function who({ client }: LogEntry): string {
   if (client === store.client) return 'you'
@@ -85,15 +129,16 @@ const stepsText = (n: number) => (n === 1 ? 'take back' : `take back ${n} steps`
       </li>
       <li
         v-for="e in shown"
-        :key="e.revision"
+        :key="e.key"
         :class="{ back: takenBack.has(e.gesture) && !undoable.has(e.gesture) }"
         :data-step="e.gesture"
         @mouseenter="pointed = e.gesture"
       >
         <span class="clip" :title="e.label">{{ e.label }}</span><span class="caption"
-          >{{ moment(e.madeAt) }}, {{ who(e) }}</span
+          >{{ moment(new Date(e.at).toISOString()) }}{{ e.who && `, ${e.who}` }}</span
+        ><button v-if="e.gone" class="plain act" data-bring-back @click="bringBack(e.gone)">bring back</button
         ><button
-          v-if="undoable.has(e.gesture)"
+          v-else-if="undoable.has(e.gesture)"
           class="plain act"
           data-take-back
           @focus="pointed = e.gesture"

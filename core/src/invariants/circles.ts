@@ -4,8 +4,10 @@ import { byId, rows, type Session } from '../session/session'
 import { capital, feedWords } from './words'
 import { defineRule } from './rule'
 
-const namesOf = (session: Session, circle: string[]) =>
-  [...circle, circle[0]!].map(id => session.channel[id]?.name ?? id).join(' → ')
+function namesOf(session: Session, circle: string[]): string {
+  const names = [...circle, circle[0]!].map(id => session.channel[id]?.name ?? id)
+  return circle.length === 1 ? `“${names[0]}” feeds itself` : names.join(' → ')
+}
 
 /** Takes one connection out of a circle: a feed between two of its channels, else a print, else a slot. */
 function opened(session: Session, circle: string[]): string {

@@ -10,3 +10,11 @@ export interface SessionSummary {
   /** Of its audio, each file once. */ bytes: number
   updatedAt: string
 }
+
+/** What was removed from the installation and can be brought back. */
+export interface Removed {
+  kind: 'session' | 'template'
+  id: string
+  name: string
+  /** ISO 8601. */ removedAt: string
+}

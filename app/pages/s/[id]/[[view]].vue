@@ -11,7 +11,7 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
 import { useWhereLeft, type View } from '~/stores/whereLeft'
-import { droppedOn } from '~/session/dropped'
+import type { Dropped } from '~/session/dropped'
 import { plural } from '~/words/format'
 
 definePageMeta({ key: 'session' })
@@ -25,6 +25,7 @@ const store = useSession(),
   whereLeft = useWhereLeft(),
   notices = useNotices()
 const problem = ref('')
+const isOpen = computed(() => !problem.value && !!store.session && !!route.params.view)
 const view = computed(() => VIEWS.find(v => v.path === route.params.view) ?? VIEWS[1]!)
 
 async function open(id: string): Promise<void> {
@@ -77,24 +78,10 @@ const unhook = [
 ]
 onBeforeUnmount(() => unhook.forEach(u => u()))
 useKeys(() => view.value)
-/** Files may be dropped anywhere; a slot on its way is not a file. */
-const hovering = ref(false)
-const carriesFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes('Files') && !!store.session
-function over(e: DragEvent): void {
-  if (carriesFiles(e)) {
-    e.preventDefault()
-    hovering.value = true
-  }
-}
-function dropped(e: DragEvent): void {
-  hovering.value = false
-  if (!carriesFiles(e)) return
-  e.preventDefault()
-  void droppedOn(e.dataTransfer!).then(all => {
-    imports.take(all)
-    if (all.files.length && view.value.path !== 'sources')
-      notices.tell(`${plural(all.files.length, 'file', 'files')} coming in, see Sources.`)
-  })
+function take(all: Dropped): void {
+  imports.take(all)
+  if (all.files.length && view.value.path !== 'sources')
+    notices.tell(`${plural(all.files.length, 'file', 'files')} coming in, see Sources.`)
 }
 onBeforeUnmount(() => {
   transport.stop()
@@ -103,29 +90,23 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div
-    class="frame"
-    @dragover="over"
-    @dragleave="
-      e => {
-        if (!e.relatedTarget) hovering = false
-      }
-    "
-    @drop="dropped"
-  >
+  <FileDrop class="frame" says="Let go: these files become tracks" :off="!store.session" @files="take">
     <TopBar :view="view.path" />
     <div v-if="problem" class="empty">
       <h2>This session cannot be opened</h2>
       {{ problem }}<br /><br /><el-button @click="open(String(route.params.id))">Try again</el-button>
       <NuxtLink to="/">All sessions</NuxtLink>
     </div>
-    <div v-else-if="!store.session || !route.params.view" class="empty">opening…</div>
-    <template v-else>
-      <div class="middle">
-        <main class="view" tabindex="-1"><component :is="view.component" /></main>
-        <PathPanel v-if="shell.pathOpen && view.path !== 'rig'" />
-      </div>
-      <div class="foot"><CompareStrip /><TransportBar /></div>
+    <div v-else-if="!isOpen" class="empty">opening…</div>
+    <div v-else class="middle">
+      <main class="view" tabindex="-1"><component :is="view.component" /></main>
+      <PathPanel v-if="shell.pathOpen && view.path !== 'rig'" />
+    </div>
+    <div class="foot">
+      <NoticeList />
+      <template v-if="isOpen"><CompareStrip /><TransportBar class="transport" /></template>
+    </div>
+    <template v-if="isOpen">
       <SheetHost />
       <ChecksDrawer />
       <HistoryDrawer />
@@ -134,9 +115,8 @@ onBeforeUnmount(() => {
       <CommandField />
       <VerbMenu />
     </template>
-    <div v-if="hovering" class="drop">Let go: these files become tracks</div>
-    <ShellExtras />
-  </div>
+    <AskBox />
+  </FileDrop>
 </template>
 
 <style scoped>
@@ -146,20 +126,8 @@ onBeforeUnmount(() => {
   height: 100%;
   min-width: 760px;
 }
-.foot > :last-child {
+.transport {
   height: 64px;
-}
-.drop {
-  position: fixed;
-  inset: 56px 12px 76px;
-  z-index: 3500;
-  border: 2px dashed var(--acting);
-  background: color-mix(in srgb, var(--ground) 82%, transparent);
-  display: grid;
-  place-items: center;
-  font-size: 16px;
-  color: var(--acting);
-  pointer-events: none;
 }
 .middle {
   display: flex;

@@ -1,8 +1,8 @@
 import { z } from 'zod'
 import { readTemplate } from '@nullet/core/formats/template'
-import { store } from '../../store/connect'
-import { writeTemplate } from '../../store/templates'
-import { defineRoute, idOf, MANY_ROWS_BYTES, readJson } from '../../utils/route'
+import { store } from '../../../store/connect'
+import { writeTemplate } from '../../../store/templates'
+import { defineRoute, idOf, MANY_ROWS_BYTES, readJson } from '../../../utils/route'
 
 export default defineRoute(async event => {
   const id = idOf(event, 'template')

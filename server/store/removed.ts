@@ -1,0 +1,22 @@
+// What was removed and can be brought back: sessions and templates, for so many days.
+import type { Removed } from '@nullet/core/session/summary'
+import type { Sql } from './connect'
+
+/** Days for which it is kept. */
+const KEPT_DAYS = 30
+
+/** The newest first. */
+export async function listRemoved(sql: Sql): Promise<Removed[]> {
+  const found = await sql<(Removed & { removedAt: Date })[]>`
+    select 'session' as kind, h.id, s.name, h.removed_at
+    from session_head h join session s on s.session_id = h.id where h.removed_at is not null
+    union all select 'template', id, name, removed_at from template where removed_at is not null
+    order by removed_at desc`
+  return found.map(r => ({ ...r, removedAt: r.removedAt.toISOString() }))
+}
+
+/** What has been away for longer than it is kept goes for good. */
+export async function forgetRemoved(sql: Sql): Promise<void> {
+  await sql`delete from session_head where removed_at < now() - make_interval(days => ${KEPT_DAYS})`
+  await sql`delete from template where removed_at < now() - make_interval(days => ${KEPT_DAYS})`
+}
