@@ -287,6 +287,7 @@ const PARTS: Record<string, () => unknown> = {
   headline: headlineWork,
   network,
   processors,
+  import: async () => (await import('./imports')).imports(say),
   page: async () => (await import('./page')).page(say)
 }
 const wanted = process.argv.slice(2)

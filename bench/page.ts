@@ -1,4 +1,4 @@
-// The page and the database: import speed, time to sound, the Map with 150 channels.
+// The page: time to sound, the Map with 150 channels.
 import { chromium, type Browser, type Page } from 'playwright-core'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { connectStore, type Sql } from '../server/store/connect'
@@ -18,22 +18,6 @@ export async function page(say: (what: string, figure: string) => void): Promise
     args: ARGS
   })
   try {
-    const megabytes = Number(process.env.NULLET_BENCH_IMPORT_MB ?? 256)
-    const file = wav([whiteNoise(48000 * 60, 1), whiteNoise(48000 * 60, 2)], 24)
-    const began = performance.now()
-    let done = 0
-    for (; done < megabytes * 1e6; done += file.length) {
-      const source = (async function* () {
-        for (let at = 0; at < file.length; at += 1 << 20) yield file.subarray(at, at + (1 << 20))
-      })()
-      const [made] = await importSound(sql, source, 'x.wav', file.length, 48000, false)
-      await made.writer.discard()
-    }
-    say(
-      `import of ${Math.round(done / 1e6)} MB of 24-bit WAV, measured and stored, MB/s`,
-      (done / 1e3 / (performance.now() - began)).toFixed(1)
-    )
-
     const session = headline(134, 48000)
     session.clip = {}
     session.medium = {}

@@ -132,5 +132,12 @@ export class WavSink {
 }
 
 export function interleave(audio: readonly Float32Array[]): Uint8Array {
-  return new WavEncoder('32f').encode(audio)
+  const [first] = audio,
+    legs = audio.length
+  if (legs === 1) return new Uint8Array(first!.buffer, first!.byteOffset, first!.byteLength)
+  const out = new Float32Array(legs * first!.length)
+  audio.forEach((leg, i) => {
+    for (let n = 0, at = i; n < leg.length; n++, at += legs) out[at] = leg[n]!
+  })
+  return new Uint8Array(out.buffer)
 }

@@ -66,7 +66,10 @@ export async function importSound(
     (writers[medium] ??= await MediumWriter.open(sql, legs, wantedRate))
   try {
     const made = await shaped(source, { name, total, wantedRate, split }, async blocks => {
-      for (const { medium, legs, bytes } of blocks) await (await writerOf(medium, legs)).put(bytes)
+      for (const medium of new Set(blocks.map(b => b.medium))) {
+        const own = blocks.filter(b => b.medium === medium)
+        await (await writerOf(medium, own[0]!.legs)).put(own.map(b => b.bytes))
+      }
     })
     const imported: Imported[] = []
     for (const [

@@ -48,7 +48,8 @@ async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): 
   }
 }
 
-export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8Array): Promise<void> =>
+/** Blocks of one upload from an index on, in one go. */
+export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: readonly Uint8Array[]): Promise<void> =>
   alone(sql, 'writing audio', async own => {
     const stream = await own`copy media_block (key, index, samples) from stdin (format binary)`.writable()
     await new Promise<void>((done, fail) => {
@@ -58,7 +59,7 @@ export const copyBlockIn = (sql: Sql, key: number, index: number, samples: Uint8
         fail(Object.assign(new Error('the connection closed while audio was written'), { code: 'CONNECTION_CLOSED' }))
       )
       stream.write(HEADER)
-      stream.write(tuple(key, index, samples))
+      blocks.forEach((samples, i) => stream.write(tuple(key, index + i, samples)))
       stream.end(TRAILER)
     })
   })

@@ -2,7 +2,7 @@
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { blockFrames, BlockShaper, type Shaped } from '../../host/blocks'
 import { within, type Sql, type Transaction } from './connect'
-import { copyBlockIn, copyOut } from './copy'
+import { copyBlocksIn, copyOut } from './copy'
 
 export interface MediumInfo {
   sha256: string
@@ -20,12 +20,15 @@ export const blocksOf = ({ frames, blockFrames, legs }: Pick<MediumInfo, 'frames
 })
 
 const DISCARD_MS = 10_000
+/** An upload says so often that it is still alive; one that is silent for hours is collected. */
+const TOUCH_MS = 10_000
 
 /** Takes audio as it comes, or blocks that were cut elsewhere, and writes them. Nothing is visible before `publish`. */
 export class MediumWriter {
   private shaper: BlockShaper | null = null
   private shaped: Shaped | null = null
   private index = 0
+  private touched = performance.now()
 
   private constructor(
     private readonly sql: Sql,
@@ -42,12 +45,16 @@ export class MediumWriter {
   /** Legs × n. */
   async write(audio: readonly Float32Array[]): Promise<void> {
     this.shaper ??= new BlockShaper(this.legs)
-    for (const block of this.shaper.feed(audio)) await this.put(block)
+    await this.put(this.shaper.feed(audio))
   }
 
-  /** The next block, leg after leg, f32, little-endian. */
-  async put(block: Uint8Array): Promise<void> {
-    await copyBlockIn(this.sql, this.key, this.index++, block)
+  /** The next blocks, each leg after leg, f32, little-endian. */
+  async put(blocks: readonly Uint8Array[]): Promise<void> {
+    if (!blocks.length) return
+    await copyBlocksIn(this.sql, this.key, this.index, blocks)
+    this.index += blocks.length
+    if (performance.now() - this.touched < TOUCH_MS) return
+    this.touched = performance.now()
     await this.sql`update upload set touched_at = now() where key = ${this.key}`
   }
 
@@ -58,7 +65,7 @@ export class MediumWriter {
   async finish(shaped?: Shaped): Promise<MediumInfo> {
     if (!shaped) {
       const end = (this.shaper ?? new BlockShaper(this.legs)).end()
-      for (const block of end.last) await this.put(block)
+      await this.put(end.last)
       shaped = end.shaped
     }
     this.shaped = shaped
@@ -123,7 +130,7 @@ const same = (a: Held, b: Held) => a.blocks === b.blocks && a.bytes === b.bytes 
 async function held(t: Sql | Transaction, key: number): Promise<Held> {
   const [row] = await t<Held[]>`
     select count(*)::int as blocks, coalesce(sum(octet_length(samples)), 0)::float8 as bytes,
-      encode(sha256(coalesce(string_agg(sha256(samples), ''::bytea order by index), ''::bytea)), 'hex') as hash
+      md5(coalesce(string_agg(md5(samples), '' order by index), '')) as hash
     from media_block where key = ${key}`
   return row!
 }

@@ -30,14 +30,24 @@ const integers = (bits: 8 | 16 | 24 | 32, little: boolean): Decode => {
       }
   }
 }
+/** As they lie in memory, where a float may begin at every fourth byte alone. Little-endian, as every machine here. */
+const floatsInMemory: Decode = (v, at, step, out) => {
+  const from = v.byteOffset + at,
+    bytes = (out.length - 1) * step + 4
+  const all =
+    from % 4 ? new Float32Array(v.buffer.slice(from, from + bytes)) : new Float32Array(v.buffer, from, bytes / 4)
+  for (let n = 0, i = 0, stride = step / 4; n < out.length; n++, i += stride) out[n] = all[i]!
+}
 const floats = (bits: 32 | 64, little: boolean): Decode =>
-  bits === 32
+  bits === 64
     ? (v, at, step, out) => {
-        for (let n = 0; n < out.length; n++, at += step) out[n] = v.getFloat32(at, little)
-      }
-    : (v, at, step, out) => {
         for (let n = 0; n < out.length; n++, at += step) out[n] = v.getFloat64(at, little)
       }
+    : little
+      ? floatsInMemory
+      : (v, at, step, out) => {
+          for (let n = 0; n < out.length; n++, at += step) out[n] = v.getFloat32(at, false)
+        }
 const unsigned: Decode = (v, at, step, out) => {
   for (let n = 0; n < out.length; n++, at += step) out[n] = (v.getUint8(at) - 128) / 128
 }

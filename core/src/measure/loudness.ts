@@ -28,8 +28,6 @@ export function kWeighting(rate: number): Section[] {
   return [shelf(), [1, -2, 1, (2 * (k * k - 1)) / a0, (1 - k / q + k * k) / a0]]
 }
 
-/** Weights of table 3: 1.41 for speakers at the sides between 60° and 120°, none for the LFE. */
-
 const lufs = (power: number) => (power > 0 ? -0.691 + 10 * log10(power) : -Infinity)
 
 export interface Loudness {
@@ -82,26 +80,33 @@ export class LoudnessMeter {
     }
   }
 
+  /** Two biquads in their state-space form: what a sample waits for is one product and one sum of the one before. */
   private power(x: Float32Array, leg: number, from: number, frames: number): number {
-    const s = this.states[leg]
+    const state = this.states[leg]
     const [[b0, b1, b2, a1, a2], [c0, c1, c2, d1, d2]] = this.sections
-    let [s1, s2, t1, t2] = s
+    const f1 = b1 - a1 * b0,
+      f2 = b2 - a2 * b0,
+      g1 = c1 - d1 * c0,
+      g2 = c2 - d2 * c0
+    let [s1, s2, t1, t2] = state
     let sum = 0,
       top = this.top
     for (let n = from; n < from + frames; n++) {
-      const v = x[n]
-      if (v > top) top = v
-      else if (-v > top) top = -v
-      const y = b0 * v + s1
-      s1 = b1 * v - a1 * y + s2
-      s2 = b2 * v - a2 * y
-      const z = c0 * y + t1
-      t1 = c1 * y - d1 * z + t2
-      t2 = c2 * y - d2 * z
+      const v = x[n],
+        size = Math.abs(v),
+        y = b0 * v + s1,
+        z = c0 * y + t1
+      if (size > top) top = size
+      const s = f1 * v + s2 - a1 * s1
+      s2 = f2 * v - a2 * s1
+      s1 = s
+      const t = g1 * y + t2 - d1 * t1
+      t2 = g2 * y - d2 * t1
+      t1 = t
       sum += z * z
     }
     this.top = top
-    s.set([s1, s2, t1, t2].map(v => (Math.abs(v) < 1e-15 ? 0 : v)))
+    state.set([s1, s2, t1, t2].map(v => (Math.abs(v) < 1e-15 ? 0 : v)))
     return sum
   }
 

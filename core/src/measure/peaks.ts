@@ -13,13 +13,16 @@ export class PeakBuilder {
     const frames = audio[0].length
     for (let at = 0; at < frames;) {
       const run = Math.min(frames - at, PEAK_FRAMES - this.count)
+      let { low, high } = this
       for (const leg of audio) {
         for (let n = at; n < at + run; n++) {
           const x = leg[n]
-          if (x < this.low) this.low = x
-          else if (x > this.high) this.high = x
+          if (x < low) low = x
+          else if (x > high) high = x
         }
       }
+      this.low = low
+      this.high = high
       at += run
       this.count += run
       if (this.count === PEAK_FRAMES) this.push()
