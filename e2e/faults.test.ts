@@ -252,8 +252,12 @@ describe('jobs', () => {
         expect(ended).toMatchObject({ tries: 1, error: { message: expect.stringMatching(/The loop “none” is not/) } })
       }
       await expect
-        .poll(async () => (await sql`select 1 from graphile_worker.jobs where attempts < max_attempts`).length)
-        .toBe(0)
+        .poll(
+          () => sql`
+          select key, task_identifier, attempts, last_error, locked_by, run_at, now() from graphile_worker.jobs
+          where attempts < max_attempts`
+        )
+        .toEqual([])
     } finally {
       await stopProcess(worker)
     }

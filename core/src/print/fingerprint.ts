@@ -7,7 +7,7 @@ import type { Network } from '../graph/network'
 import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
 import { movingFields } from '../movement/targets'
 import { VOICES } from '../notes/voices'
-import { PROCESSORS, settingsOf } from '../processors/table'
+import { PROCESSORS, settingsOf, slotLabel } from '../processors/table'
 import { believedDelay, compensationAt } from '../rig/believedDelay'
 import { CONVERTER_VERSION } from '../rig/fractional'
 import { UNITS, unitSettings } from '../rig/units'
@@ -231,7 +231,7 @@ const NAMES: Record<string, (session: Session, id: string) => string> = {
   fader: (s, id) => `level of ${s.channel[id]?.name ?? id}`,
   slot: (s, id) =>
     s.slot[id]
-      ? `${PROCESSORS[s.slot[id].processor]?.label ?? s.slot[id].processor} on ${s.channel[s.slot[id].channel].name}`
+      ? `${slotLabel(s.slot[id].processor)} on ${s.channel[s.slot[id].channel].name}`
       : 'a slot that was removed',
   loop: (s, id) => `loop ${s.loop[id]?.name ?? id}`,
   clip: (s, id) => (s.clip[id] ? `a clip of ${s.channel[s.clip[id].channel].name}` : 'a clip that was removed'),
