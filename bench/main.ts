@@ -4,6 +4,8 @@ import { cpus, loadavg, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { compile } from '@nullet/core/compile/compile'
 import type { CompileOptions } from '@nullet/core/compile/plan'
+import { RunningPlan } from '@nullet/core/compile/values'
+import { Machine } from '@nullet/core/run/machine'
 import { PlanStream, render } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { sessionFrames } from '@nullet/core/graph/sessionLength'
@@ -20,7 +22,7 @@ import { PROCESSORS } from '@nullet/core/processors/table'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { tiers } from '@nullet/core/graph/tiers'
 import { runChecks } from '@nullet/core/checks/table'
-import { rows, type Session } from '@nullet/core/session/session'
+import { rows, withChanges, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { score } from '../demo/score'
 import { demoSession } from '../demo/session'
@@ -206,6 +208,33 @@ async function network(): Promise<void> {
   await cost()
 }
 
+/** One fader that moves in the headline session while it plays: its value written, beside everything compiled. */
+function movingHand(): void {
+  const LIVE: CompileOptions = { taps: [], live: true, heard: { channel: 'main', latency: 8192 } }
+  let session = headline(144)
+  const running = new RunningPlan(session, LIVE),
+    machine = new Machine(running.plan.ops)
+  let step = 0
+  const moved = () => {
+    const before = session.channel.t000!
+    const changes = [
+      { table: 'channel' as const, id: 't000', before, after: { ...before, levelDb: -(++step % 60) / 4 } }
+    ]
+    session = withChanges(session, changes)
+    return changes
+  }
+  moved()
+  const written = ms(() => {
+    const changes = moved()
+    machine.aim(running.changed(session, changes)!)
+  })
+  const compiled = ms(() => {
+    moved()
+    machine.update(compile(session, LIVE).ops)
+  })
+  say('a fader moves among 144 tracks: written, compiled, ms', `${written.toFixed(2)}, ${compiled.toFixed(1)}`)
+}
+
 /** What each processor takes, measured in its place in a plan of eight stereo tracks of noise. */
 async function processors(): Promise<void> {
   const media = new Endless(() => 2),
@@ -287,6 +316,7 @@ const PARTS: Record<string, () => unknown> = {
   headline: headlineWork,
   network,
   processors,
+  hand: movingHand,
   import: async () => (await import('./imports')).imports(say),
   page: async () => (await import('./page')).page(say)
 }

@@ -6,7 +6,7 @@ import { tapKey } from '@nullet/core/compile/plan'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
-import { asSession, settings, withChanges, type Session } from '@nullet/core/session/session'
+import { asSession, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import { CROSS, Heard, type Listening } from './heard'
 import { Looker } from './probe'
 import type { FromEngine, ToEngine } from './messages'
@@ -24,6 +24,8 @@ let ring: Ring
 let session: Session | null = null
 let heard: Heard | null = null
 let dirty = false
+/** How the session differs from what is heard, a row once; null where that is not known row by row. */
+let changes: Map<string, RowChange> | null = null
 let values: ReturnType<typeof readouts> = []
 let loudness: LoudnessMeter
 let readAhead = FIRST_AHEAD
@@ -52,16 +54,24 @@ async function take(m: ToEngine, mine: number): Promise<void> {
       warmUp()
       break
     case 'changes':
-      if (session) setSession(withChanges(session, m.changes))
+      if (session) {
+        setSession(withChanges(session, m.changes), changes)
+        for (const c of m.changes) {
+          const name = `${c.table} ${c.id}`
+          changes?.set(name, { ...c, before: (changes.get(name) ?? c).before })
+        }
+      }
       break
     case 'trims':
       listening.trims = new Map(m.trims)
       dirty = true
+      changes = null
       break
     case 'listen':
       listening.keyOf = m.keyOf
       listening.probe = m.probe
       dirty = true
+      changes = null
       break
     case 'repeat':
       if (playing) playing.repeat = m.repeat
@@ -79,8 +89,9 @@ async function take(m: ToEngine, mine: number): Promise<void> {
   }
 }
 
-function setSession(next: Session): void {
+function setSession(next: Session, since: typeof changes = null): void {
   session = next
+  changes = since
   dirty = true
   media.setMedia(
     new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
@@ -105,8 +116,9 @@ function refresh(): PlanStream | null {
   if (!session || (!dirty && heard)) return null
   dirty = false
   let old: PlanStream | null = null
-  if (heard) old = heard.change(session)
+  if (heard) old = heard.change(session, changes && [...changes.values()])
   else heard = new Heard(session, media, listening)
+  changes = new Map()
   if (old || !values.length) describe()
   return old
 }

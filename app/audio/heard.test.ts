@@ -101,6 +101,33 @@ describe('what is heard', () => {
     expect(await play(heard, 4096)).toEqual(await fresh(changed, frame, 4096))
   })
 
+  it('moved by hands is the same whether values are written or all is compiled', async () => {
+    const s = session()
+    const [written, compiled] = [new Heard(s, reader()), new Heard(s, reader())]
+    const plan = written.plan
+    for (const heard of [written, compiled]) await go(heard, 0)
+    let now = s
+    for (let n = 0; n < 60; n++) {
+      const [table, id, fields] = (
+        [
+          ['channel', 'one', { levelDb: -n / 4 }],
+          ['channel', 'two', { pan: Math.sin(n) }],
+          ['slot', 'hall', { mix: 1 - n / 80 }],
+          ['channel', 'one', { trimDb: n / 10, muted: n % 7 === 0 }]
+        ] as const
+      )[n % 4]!
+      const changes = [{ table, id, before: now[table][id], after: { ...now[table][id], ...fields } }]
+      now = withChanges(now, changes)
+      expect(written.change(now, changes)).toBeNull()
+      compiled.change(now)
+      expect(await play(written, 4 * BLOCK)).toEqual(await play(compiled, 4 * BLOCK))
+    }
+    expect(written.plan).toBe(plan)
+    expect(compiled.plan).not.toBe(plan)
+    await go(written, SECOND)
+    expect(await play(written, 4096)).toEqual(await fresh(now, Math.floor(SECOND / BLOCK) * BLOCK, 4096))
+  })
+
   it('after a change of the network and a jump is what the changed session plays there', async () => {
     const s = session()
     const heard = new Heard(s, reader())

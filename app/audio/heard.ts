@@ -1,11 +1,12 @@
 // The engine as it is heard: one stream whose ears are written block by block, that can start anywhere with the state
 // it would have had from the beginning, and that turns into another plan without a click.
-import { compile } from '@nullet/core/compile/compile'
 import type { Plan } from '@nullet/core/compile/plan'
+import { RunningPlan } from '@nullet/core/compile/values'
+import { isPlaced } from '@nullet/core/plan/operations'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
-import { settings, type Session } from '@nullet/core/session/session'
+import { settings, type RowChange, type Session } from '@nullet/core/session/session'
 import { BLOCK } from './ring'
 
 const LATENCY_STEP = 2048
@@ -29,6 +30,7 @@ type Saved = ReturnType<Machine['save']>
 export class Heard {
   stream: PlanStream
   latency: number
+  private running: RunningPlan
   private saved: Saved[] = []
   /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
   private pure = false
@@ -38,9 +40,10 @@ export class Heard {
     private readonly media: MediaReader,
     private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null }
   ) {
-    const { plan, latency } = planOf(session, 0, listening)
+    const { running, latency } = planOf(session, 0, listening)
+    this.running = running
     this.latency = latency
-    this.stream = new PlanStream(plan, session, media)
+    this.stream = new PlanStream(running.plan, session, media)
   }
 
   get plan(): Plan {
@@ -51,28 +54,39 @@ export class Heard {
   }
 
   /**
-   * Takes the session as it is now. Settings move inside the running plan; where its shape changes, the next plan takes
-   * the states over. Returns the stream that was heard until now if it is another, so that it can be faded out.
+   * Takes the session as it is now. Values move inside the running plan at once; what can be another plan is compiled.
+   * Where its shape changes, the next plan takes the states over.
+   * @param changes all rows by which it differs from the one before; null where nobody knows
+   * @returns the stream that was heard until now if it is another, so that it can be faded out
    */
-  change(session: Session): PlanStream | null {
+  change(session: Session, changes: readonly RowChange[] | null = null): PlanStream | null {
     this.session = session
-    const { plan, latency } = planOf(session, this.latency, this.listening)
-    const before = this.stream
-    if (this.machine.update(plan.ops)) {
-      if (!sameSettings(before.plan, plan)) {
-        this.saved = []
-        this.pure = false
-      }
-      // The running machine keeps its operations; the plan's rows may still have moved.
-      this.stream = new PlanStream(plan, session, this.media, this.machine)
+    const values = changes && this.running.changed(session, changes)
+    if (values) {
+      this.machine.aim(values)
+      if (values.length) this.isOther()
       return null
     }
-    this.saved = []
-    this.pure = false
+    const { running, latency } = planOf(session, this.latency, this.listening)
+    const before = this.stream
+    this.running = running
+    if (this.machine.update(running.plan.ops)) {
+      if (!sameSettings(before.plan, running.plan)) this.isOther()
+      // The running machine keeps its operations; the plan's rows may still have moved.
+      this.stream = new PlanStream(running.plan, session, this.media, this.machine)
+      return null
+    }
+    this.isOther()
     this.latency = latency
-    this.stream = new PlanStream(plan, session, this.media)
+    this.stream = new PlanStream(running.plan, session, this.media)
     this.machine.takeOver(before.machine)
     return before
+  }
+
+  /** What was kept belongs to what it sounded like before. */
+  private isOther(): void {
+    this.saved = []
+    this.pure = false
   }
 
   /** Brings the engine to a machine frame (a multiple of 128), as if it had run from the start. */
@@ -128,19 +142,19 @@ function planOf(
   session: Session,
   atLeast: number,
   { trims, keyOf, probe }: Listening
-): { plan: Plan; latency: number } {
+): { running: RunningPlan; latency: number } {
   const channel =
     settings(session).heardChannel ??
     Object.values(session.channel).find(c => c.role === 'main')?.id ??
     Object.keys(session.channel)[0]
   const wanted = { taps: [], live: true, ...(probe && { probe }) }
-  if (!channel) return { plan: compile(session, wanted), latency: atLeast }
+  if (!channel) return { running: new RunningPlan(session, wanted), latency: atLeast }
   const heard = { channel, trimDb: trims.get(channel) ?? 0, ...(keyOf && { keyOf }) }
-  const plan = compile(session, { ...wanted, heard: { ...heard, latency: atLeast } })
-  const needed = plan.sinks.get('ears')!.latency
-  if (needed <= atLeast && atLeast > 0) return { plan, latency: atLeast }
+  const running = new RunningPlan(session, { ...wanted, heard: { ...heard, latency: atLeast } })
+  const needed = running.plan.sinks.get('ears')!.latency
+  if (needed <= atLeast && atLeast > 0) return { running, latency: atLeast }
   const latency = Math.ceil(Math.max(needed, 1) / LATENCY_STEP) * LATENCY_STEP
-  return { plan: compile(session, { ...wanted, heard: { ...heard, latency } }), latency }
+  return { running: new RunningPlan(session, { ...wanted, heard: { ...heard, latency } }), latency }
 }
 
 function sameSettings(a: Plan, b: Plan): boolean {
@@ -149,7 +163,7 @@ function sameSettings(a: Plan, b: Plan): boolean {
   // The first value of sources, sinks and convolutions is where their samples lie.
   return b.ops.every(op => {
     const old = of.get(op.key)
-    const first = op.kind === 'source' || op.kind === 'sink' || op.response ? 1 : 0
+    const first = isPlaced(op) ? 1 : 0
     return old && op.params.every((p, i) => i < first || p === old[i])
   })
 }

@@ -20,7 +20,7 @@ import { beatMs } from '../notes/tempo'
 import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder } from '../plan/builder'
-import { rowKey, type Signal, type Weighted } from '../plan/operations'
+import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
 import { place, type Part } from './junction'
 import { tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
@@ -33,36 +33,106 @@ export function compile(session: Session, options: CompileOptions): Plan {
   return new Compiler(session, options).plan()
 }
 
-class Compiler {
-  private readonly builder = new PlanBuilder()
-  private readonly network: Network
-  private readonly wiring: Wiring
+/** What can be made anew, by the row whose values it holds. */
+export interface Remaking {
+  network: Network
+  /** Level and mute of a channel. */ fader(channel: string): void
+  /** What arrives at a channel: its clips or feeds with their gains, its trim and legs. */ arriving(
+    channel: string
+  ): void
+  /** A slot with its keys and its mix. */ slot(slot: string): void
+  /** What goes to the ears. */ ears(): void
+  /** What goes through the rig is compiled. */ rig(): void
+}
+
+/** Thrown by what cannot be made anew in a plan that runs (values.ts). */
+const OTHER_SHAPE = Symbol('other shape')
+
+export class Compiler {
+  private builder = new PlanBuilder()
+  private network: Network
+  private readonly wires: Wiring
   private readonly rate: number
-  private readonly sources: PlanSource[] = []
+  private sources: PlanSource[] = []
   private readonly signals = new Map<string, Signal>()
   private readonly open = new Set<string>()
   private readonly keySignals = new Map<string, Signal>()
   private readonly portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
-  private readonly passes: (feed: Feed) => boolean
+  private passes: (feed: Feed) => boolean
   private readonly envelopes: ReadonlyMap<string, Envelope>
-  private readonly moves: SlotMove[] = []
+  private moves: SlotMove[] = []
   private firstNote = Infinity
-  private readonly probes = new Map<string, PlanSink>()
+  private probes = new Map<string, PlanSink>()
+  private isRemaking = false
 
   constructor(
-    private readonly session: Session,
+    private session: Session,
     private readonly options: CompileOptions
   ) {
     this.network = new Network(session)
     this.envelopes = envelopesOf(session)
     this.rate = settings(session).sampleRate
-    this.wiring = new Wiring(
+    this.wires = new Wiring(
       session,
       this.builder,
       port => this.arrivalsAt(port),
       options.seed ?? settings(session).seed
     )
-    this.passes = (options.live && soloGate(this.network)) || (() => true)
+    this.passes = this.solo()
+  }
+  private solo(): (feed: Feed) => boolean {
+    return (this.options.live && soloGate(this.network)) || (() => true)
+  }
+
+  /**
+   * Makes parts of a plan that runs anew, from the rows as they are now and the signals that are there. What they need
+   * besides, ports for example, would be another plan.
+   * @param from a number that no leg of the plan has
+   * @returns their operations; null where values alone cannot be told from another shape
+   */
+  remade(session: Session, from: number, make: (parts: Remaking) => void): Op[] | null {
+    const { builder, sources, moves, probes } = this
+    this.session = session
+    this.network = new Network(session)
+    this.passes = this.solo()
+    this.builder = new PlanBuilder(from)
+    this.sources = []
+    this.moves = []
+    this.probes = new Map()
+    this.isRemaking = true
+    try {
+      make({
+        network: this.network,
+        fader: id => this.asLate(`${id}@fader`, this.fader(this.need(id))),
+        arriving: id => this.asLate(`${id}@input`, this.arriving(this.need(id))),
+        slot: id => this.asLate(`behind ${id}`, this.slotAgain(this.session.slot[id])),
+        ears: () => {
+          if (this.options.heard) this.ears(this.options.heard)
+        },
+        rig: () => void this.wiring
+      })
+      // What envelopes move is set block by block from what the plan was made with.
+      return this.moves.length ? null : this.builder.ops
+    } catch (error) {
+      if (error === OTHER_SHAPE) return null
+      throw error
+    } finally {
+      this.isRemaking = false
+      Object.assign(this, { builder, sources, moves, probes })
+    }
+  }
+  private slotAgain(slot: Slot): Signal {
+    const channel = this.need(slot.channel),
+      slots = this.slotsBefore(channel, slot.afterFader ? 'post' : 'pre')
+    return this.through(slot, channel, this.behind(channel, slots, slots.indexOf(slot) - 1))
+  }
+  /** Others were aligned with it: later or earlier, it belongs to another plan. */
+  private asLate(name: string, signal: Signal): void {
+    if (this.signals.get(name)?.latency !== signal.latency) throw OTHER_SHAPE
+  }
+  private get wiring(): Wiring {
+    if (this.isRemaking) throw OTHER_SHAPE
+    return this.wires
   }
 
   plan(): Plan {
@@ -138,6 +208,7 @@ class Compiler {
   private once(name: string, channel: Channel, make: () => Signal): Signal {
     const known = this.signals.get(name)
     if (known) return known
+    if (this.isRemaking) throw OTHER_SHAPE
     if (this.open.has(name))
       throw new Refusal('circle', `The signal of “${channel.name}” runs in a circle`, [channel.id])
     this.open.add(name)
@@ -169,17 +240,16 @@ class Compiler {
   private beforeSlots(channel: Channel, tap: Tap): Signal {
     if (tap === 'pre') return this.tap(channel, 'input')
     return this.once(`${channel.id}@fader`, channel, () =>
-      this.builder.by({ channel: channel.id, slot: null }, () =>
-        this.ridden(
-          'channel',
-          channel.id,
-          this.builder.gain(
-            `${rowKey('channel', channel.id)}/fader`,
-            this.tap(channel, 'pre'),
-            channel.muted ? 0 : gainOf(channel.levelDb)
-          )
-        )
-      )
+      this.builder.by({ channel: channel.id, slot: null }, () => this.fader(channel))
+    )
+  }
+
+  private fader(channel: Channel): Signal {
+    const gain = channel.muted ? 0 : gainOf(channel.levelDb)
+    return this.ridden(
+      'channel',
+      channel.id,
+      this.builder.gain(`${rowKey('channel', channel.id)}/fader`, this.tap(channel, 'pre'), gain)
     )
   }
 
@@ -396,7 +466,7 @@ class Compiler {
         ...(slot.keyLowCutHz === null ? [] : cut('low', slot.keyLowCutHz, 12, this.rate)),
         ...(slot.keyHighCutHz === null ? [] : cut('high', slot.keyHighCutHz, 12, this.rate))
       ])
-      this.keySignals.set(slot.id, keySignal)
+      if (!this.isRemaking) this.keySignals.set(slot.id, keySignal)
       const context = {
         key: rowKey('slot', slot.id),
         params: settingsOf(processor, slot.params),

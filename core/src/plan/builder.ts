@@ -27,8 +27,10 @@ export function ringSize(n: number): number {
 
 export class PlanBuilder {
   readonly ops: Op[] = []
-  private buffers = 0
   private owner: Owner = NOBODY
+
+  /** @param buffers where the numbers of its legs begin */
+  constructor(private buffers = 0) {}
 
   /** What is made inside belongs to this owner. */
   by<T>(owner: Owner, make: () => T): T {

@@ -70,6 +70,9 @@ export interface Op {
   response?: ResponseWanted & { leg: number; frames: number }
 }
 
+/** Is its first parameter where its samples lie? That is the machine’s to say. */
+export const isPlaced = (op: Op): boolean => op.kind === 'source' || op.kind === 'sink' || !!op.response
+
 /** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
 export interface Signal {
   legs: number[]

@@ -1,7 +1,7 @@
 // A plan laid out in the WebAssembly module's memory, run block by block.
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
 import { kernelBase64 } from '../kernels/module'
-import { BLOCK, CHUNK, KIND, type Op } from '../plan/operations'
+import { BLOCK, CHUNK, isPlaced, KIND, type Op } from '../plan/operations'
 import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
 import { schedule, type Step } from './schedule'
@@ -226,13 +226,17 @@ export class Machine {
    */
   update(ops: Op[]): boolean {
     if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
+    this.aim(ops)
+    return true
+  }
+
+  /** New parameters for operations of this plan. What can glide gets there within some blocks. */
+  aim(ops: readonly Op[]): void {
     for (const op of ops) {
       const values = this.paramsOf(op.key)
-      // The first value of these says where their samples lie.
-      if (this.staging.has(op.key) || op.response) values.set(op.params.slice(1), 1)
+      if (isPlaced(op)) values.set(op.params.slice(1), 1)
       else this.glides.aim(op, values)
     }
-    return true
   }
 
   /** New parameters for one operation; other lengths would be another shape and are left alone. */

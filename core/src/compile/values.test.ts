@@ -1,0 +1,160 @@
+// A value that changes in a plan that runs: its operations are what a new plan would have, whatever was changed before.
+import { describe, expect, it } from 'vitest'
+import { applyEdit } from '../edits/apply'
+import { Refusal } from '../foundation/refusal'
+import { isPlaced, type Op } from '../plan/operations'
+import type { TableName } from '../session/rows'
+import { rows, withChanges, type Session } from '../session/session'
+import { Dice } from '../testing/generated'
+import { generatedEdit } from '../testing/generatedEdits'
+import { demoLike } from '../testing/demoLike'
+import { Sketch } from '../testing/sketch'
+import { times } from '../testing/lengths'
+import { compile } from './compile'
+import type { CompileOptions } from './plan'
+import { RunningPlan } from './values'
+
+const LIVE: CompileOptions = { taps: [], live: true, heard: { channel: 'main', latency: 8192 } }
+
+/** What the operations of a plan do, whatever their buffers are called. */
+function saying(ops: readonly Op[]): Map<string, string> {
+  const legs = new Map(ops.flatMap(op => op.outs.map((leg, i): [number, string] => [leg, `${op.key} ${i}`])))
+  return new Map(
+    ops.map(op => [
+      op.key,
+      JSON.stringify([op.kind, op.ins.map(leg => legs.get(leg)), op.params.slice(isPlaced(op) ? 1 : 0), op.state])
+    ])
+  )
+}
+
+function network(): Session {
+  const k = new Sketch('Values')
+  k.bus('main', { role: 'main' })
+  k.bus('drums')
+  k.bus('hall', { role: 'return' })
+  k.medium('m', 1, 4800)
+  k.medium('n', 2, 4800)
+  k.track('t', 'm')
+  k.track('u', 'n')
+  k.track('led', 'm')
+  for (const id of ['t', 'u']) k.main(id, 'drums')
+  for (const id of ['drums', 'hall', 'led']) k.main(id, 'main')
+  k.add('feed', { id: 'send', kind: 'send', from: 't', to: 'hall', levelDb: -9 })
+  k.add('slot', { id: 'eq', channel: 'drums', processor: 'equaliser', params: { kind1: 'bell', db1: 4, hz1: 900 } })
+  k.add('slot', { id: 'comp', channel: 'u', processor: 'compressor', params: { thresholdDb: -30 }, keyLowCutHz: 90 })
+  k.add('slot', { id: 'room', channel: 'hall', processor: 'reverb', params: { decayS: 2 }, mix: 0.5 })
+  k.add('slot', { id: 'stop', channel: 'main', processor: 'limiter', params: { ceilingDb: -1 } })
+  k.add('slot', { id: 'moved', channel: 'led', processor: 'equaliser', params: { kind1: 'bell', db1: 1 } })
+  k.add('envelope', { id: 'e', slot: 'moved', field: 'db1', points: [[0, -3]] })
+  k.add('envelope', { id: 'ride', channel: 'led', field: 'levelDb', points: [[0, -3]] })
+  k.add('envelope', { id: 'turn', channel: 'led', field: 'pan', points: [[0, 0.2]] })
+  k.add('feed', { id: 'key', kind: 'key', from: 't', slot: 'comp', tap: 'pre' })
+  k.session.session.session.heardChannel = 'main'
+  return k.session
+}
+
+function change(s: Session, table: TableName, id: string, fields: object) {
+  const before = (s[table] as Record<string, object>)[id]!
+  const changes = [{ table, id, before, after: { ...before, ...fields } }]
+  return { session: withChanges(s, changes), changes }
+}
+
+describe('a value in a plan that runs', () => {
+  it.each<[TableName, string, object, number]>([
+    ['channel', 't', { levelDb: -6 }, 1],
+    ['channel', 'led', { levelDb: -6 }, 1],
+    ['channel', 't', { muted: true }, 1],
+    ['channel', 't', { trimDb: -3 }, 1],
+    ['channel', 'u', { flippedLegs: [1] }, 1],
+    ['channel', 'u', { mutedLegs: [0] }, 1],
+    ['channel', 't', { pan: 0.3 }, 1],
+    ['channel', 'drums', { trimDb: 2 }, 1],
+    ['channel', 'main', { name: 'All', colour: 3, family: 'x' }, 0],
+    ['feed', 'send', { levelDb: -3 }, 1],
+    ['feed', 'send', { pan: 0.2 }, 1],
+    ['feed', 'send', { muted: true }, 1],
+    ['feed', 'key', { levelDb: -3 }, 1],
+    ['slot', 'eq', { params: { kind1: 'bell', db1: -4, hz1: 1200 } }, 1],
+    ['slot', 'comp', { params: { thresholdDb: -12, ratio: 8 } }, 1],
+    ['slot', 'comp', { keyLowCutHz: 200 }, 1],
+    ['slot', 'comp', { mix: 0.4 }, 1],
+    ['slot', 'room', { params: { decayS: 3 } }, 1],
+    ['slot', 'stop', { params: { ceilingDb: -3 } }, 1],
+    ['session', 'session', { heardLevelDb: -12 }, 1]
+  ])('%s %s: %j is written into it', (table, id, fields, least) => {
+    const before = network(),
+      running = new RunningPlan(before, LIVE),
+      count = running.plan.ops.length
+    const { session, changes } = change(before, table, id, fields)
+    const written = running.changed(session, changes)!
+    expect(written.length).toBeGreaterThanOrEqual(least)
+    expect(written.length).toBeLessThan(20)
+    expect(running.plan.ops).toHaveLength(count)
+    expect(saying(running.plan.ops)).toEqual(saying(compile(session, LIVE).ops))
+    // The same once more writes nothing.
+    expect(running.changed(session, changes)).toEqual([])
+  })
+
+  it.each<[TableName, string, object]>([
+    ['channel', 't', { soloed: true }],
+    ['channel', 't', { parked: true }],
+    ['channel', 't', { lowCutHz: 90 }],
+    ['slot', 'eq', { state: 'off' }],
+    ['slot', 'eq', { params: { kind1: 'bell', db1: 4, hz1: 900, kind2: 'bell', db2: 3 } }],
+    ['slot', 'comp', { keyLowCutHz: null }],
+    ['slot', 'comp', { params: { thresholdDb: -30, lookAheadMs: 4 } }],
+    ['slot', 'stop', { params: { ceilingDb: -1, lookAheadMs: 5 } }],
+    ['slot', 'moved', { params: { kind1: 'bell', db1: 1, hz1: 400 } }],
+    ['feed', 'send', { to: 'main' }],
+    ['session', 'session', { tempo: [[0, 90]] }],
+    ['session', 'session', { heardAs: 'mono' }],
+    ['session', 'session', { heardChannel: 'drums' }]
+  ])('%s %s: %j is another plan', (table, id, fields) => {
+    const before = network(),
+      running = new RunningPlan(before, LIVE)
+    const { session, changes } = change(before, table, id, fields)
+    expect(running.changed(session, changes)).toBeNull()
+  })
+
+  it('rows that come or go are another plan', () => {
+    const before = network(),
+      running = new RunningPlan(before, LIVE)
+    const gone = [{ table: 'feed' as const, id: 'send', before: before.feed.send, after: null }]
+    expect(running.changed(withChanges(before, gone), gone)).toBeNull()
+  })
+
+  it('after any history of generated edits is what a new plan has', () => {
+    let written = 0,
+      compiled = 0
+    for (let seed = 1; seed <= times(12, 200); seed++) {
+      const dice = new Dice(seed)
+      let session = seed % 2 ? network() : demoLike().session,
+        serial = 0
+      const heard = rows(session, 'channel').find(c => c.role === 'main')!.id
+      const live: CompileOptions = { ...LIVE, heard: { channel: heard, latency: 16384 } }
+      let running = new RunningPlan(session, live)
+      for (let n = 0; n < 40; n++) {
+        let changes
+        try {
+          ;({ session, changes } = applyEdit(
+            session,
+            generatedEdit(dice, session, () => `n${seed}-${++serial}`)
+          ))
+        } catch (error) {
+          if (error instanceof Refusal) continue
+          throw error
+        }
+        if (!session.channel[heard]) break
+        if (running.changed(session, changes)) {
+          written++
+          expect(saying(running.plan.ops), `seed ${seed}, edit ${n}`).toEqual(saying(compile(session, live).ops))
+        } else {
+          compiled++
+          running = new RunningPlan(session, live)
+        }
+      }
+    }
+    expect(written).toBeGreaterThan(30)
+    expect(compiled).toBeGreaterThan(30)
+  }, 120_000)
+})

@@ -1,0 +1,119 @@
+// Values that change while a plan runs: a level, a pan, a setting, a mute. Only the operations that hold them are made
+// anew, against the signals that are there; everything else, and everything that could be another shape, is compiled.
+import { isPlaced, type Op } from '../plan/operations'
+import type { Feed, TableName } from '../session/rows'
+import type { RowChange, Session } from '../session/session'
+import { Compiler, type Remaking } from './compile'
+import type { CompileOptions, Plan } from './plan'
+
+/** What holds the value of a row’s field. `null`: nothing that sounds. A field that is not named here is no value. */
+type Holder = ((parts: Remaking, id: string) => void) | null
+
+/** Where a feed arrives. */
+function arrival(parts: Remaking, feed: Feed): void {
+  if (feed.kind === 'key') parts.slot(feed.slot)
+  else if (feed.kind === 'port') parts.rig()
+  else parts.arriving(feed.to)
+}
+const feedsOf = (parts: Remaking, channel: string, which: (f: Feed) => boolean) =>
+  (parts.network.feedsFrom.get(channel) ?? []).filter(which).forEach(f => arrival(parts, f))
+const feed: Holder = (parts, id) => arrival(parts, parts.network.session.feed[id])
+const slot: Holder = (parts, id) => parts.slot(id)
+const arriving: Holder = (parts, id) => parts.arriving(id)
+
+const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
+  session: { name: null, families: null, heardLevelDb: parts => parts.ears() },
+  channel: {
+    name: null,
+    colour: null,
+    family: null,
+    familyGuessed: null,
+    levelDb: (parts, id) => parts.fader(id),
+    muted(parts, id) {
+      parts.fader(id)
+      feedsOf(parts, id, () => true)
+    },
+    pan: (parts, id) => feedsOf(parts, id, f => f.pan === null),
+    trimDb: arriving,
+    flippedLegs: arriving,
+    mutedLegs: arriving
+  },
+  feed: { levelDb: feed, pan: feed, muted: feed, withMute: feed },
+  slot: { params: slot, mix: slot, keyLowCutHz: slot, keyHighCutHz: slot }
+}
+
+/** A plan that is played, with what it takes to change values in it. */
+export class RunningPlan {
+  readonly plan: Plan
+  private readonly compiler: Compiler
+  /** Operations by key, and the output that a leg is by its number: made when a value changes for the first time. */
+  private index: { ops: ReadonlyMap<string, Op>; legs: ReadonlyMap<number, string> } | null = null
+
+  constructor(session: Session, options: CompileOptions) {
+    this.compiler = new Compiler(session, options)
+    this.plan = this.compiler.plan()
+  }
+
+  /**
+   * The operations whose parameters are others now; the plan has them from now on.
+   * @param changes all rows by which the session differs from the one before
+   * @returns null where the plan has to be compiled again
+   */
+  changed(session: Session, changes: readonly RowChange[]): Op[] | null {
+    const holders = new Map<string, (parts: Remaking) => void>()
+    for (const { table, id, before, after } of changes) {
+      if (!before || !after) return null
+      const known = HOLDERS[table] ?? {}
+      for (const field of Object.keys(after)) {
+        if (same((before as Fields)[field], (after as Fields)[field])) continue
+        const holder = known[field]
+        if (holder === undefined) return null
+        if (holder) holders.set(`${table} ${id} ${field}`, parts => holder(parts, id))
+      }
+    }
+    if (!holders.size) return []
+    const { ops } = this.plan
+    this.index ??= { ops: new Map(ops.map(op => [op.key, op])), legs: legsOf(ops) }
+    const made = this.compiler.remade(session, this.index.legs.size, parts => holders.forEach(make => make(parts)))
+    return made && this.taken(made)
+  }
+
+  /** What was made anew, where it is the same but for its parameters. */
+  private taken(made: readonly Op[]): Op[] | null {
+    const { ops, legs } = this.index!,
+      own = legsOf(made)
+    const source = (leg: number) => legs.get(leg) ?? own.get(leg)
+    for (const op of made) {
+      const there = ops.get(op.key)
+      if (!there || !isSameBut(there, op, (a, b) => source(a) === source(b))) return null
+    }
+    const changed = new Map<string, Op>()
+    for (const op of made) {
+      const there = ops.get(op.key)!,
+        params = isPlaced(op) ? [there.params[0]!, ...op.params.slice(1)] : op.params
+      if (params.every((p, i) => p === there.params[i])) continue
+      there.params = params
+      changed.set(there.key, there)
+    }
+    return [...changed.values()]
+  }
+}
+
+type Fields = Record<string, unknown>
+const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
+
+const legsOf = (ops: readonly Op[]) =>
+  new Map(ops.flatMap(op => op.outs.map((leg, i): [number, string] => [leg, `${op.key} ${i}`])))
+
+/** The same operation on the same legs, whatever its parameters: a cascade’s length is part of its shape. */
+function isSameBut(a: Op, b: Op, isSameLeg: (a: number, b: number) => boolean): boolean {
+  return (
+    a.kind === b.kind &&
+    a.state === b.state &&
+    a.params.length === b.params.length &&
+    a.ins.length === b.ins.length &&
+    a.outs.length === b.outs.length &&
+    a.ins.every((leg, i) => isSameLeg(leg, b.ins[i]!)) &&
+    (a.kind !== 'equaliser' || a.params[0] === b.params[0])
+  )
+}
