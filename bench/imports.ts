@@ -1,4 +1,4 @@
-// Bringing audio in: plain imports beside what the database takes at all, in turn; and how much memory a long file needs.
+// Bringing audio in: plain imports beside what the database takes at all, in turn; how much memory a long file needs.
 import { wavHeader } from '@nullet/core/formats/wav'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { dropDatabase, makeDatabase } from '../e2e/support/stage'

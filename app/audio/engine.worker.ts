@@ -11,7 +11,19 @@ import { CROSS, Heard, type Listening } from './heard'
 import { Looker } from './probe'
 import type { FromEngine, ToEngine } from './messages'
 import { readouts } from './readouts'
-import { BLOCK, METER_VALUES, RING_FRAMES, WORD, WRAP, ahead, meterSlot, ringOver, type Ring } from './ring'
+import {
+  BLOCK,
+  RING_FRAMES,
+  WORD,
+  WRAP,
+  ahead,
+  meterMemory,
+  meterSlot,
+  metersOver,
+  ringOver,
+  type Meters,
+  type Ring
+} from './ring'
 import { Segments } from './segments'
 
 const FIRST_AHEAD = 4096
@@ -19,6 +31,7 @@ const FIRST_AHEAD = 4096
 const FIRST_WRITTEN = 1536
 const MOST_AHEAD = 49152
 const POLL_MS = 6
+const MORE_METERS = 128
 
 let ring: Ring
 let session: Session | null = null
@@ -27,6 +40,9 @@ let dirty = false
 /** How the session differs from what is heard, a row once; null where that is not known row by row. */
 let changes: Map<string, RowChange> | null = null
 let values: ReturnType<typeof readouts> = []
+/** Where the page reads them; there is room for some more channels than the plan has. */
+let meterRoom = meterMemory(2)
+let shown: Meters = metersOver(meterRoom)
 let loudness: LoudnessMeter
 let readAhead = FIRST_AHEAD
 let serial = 0
@@ -125,11 +141,22 @@ function refresh(): PlanStream | null {
 
 function describe(): void {
   values = readouts(heard!.machine, heard!.plan.ops)
+  const width = 2 + values.length
+  if (width > shown.width) {
+    meterRoom = meterMemory(width + MORE_METERS)
+    shown = metersOver(meterRoom)
+  }
   announce()
 }
 
 function announce(): void {
-  tell({ kind: 'plan', meters: ['lufs', 'truePeak', ...values.map(v => v.key)], latency: heard!.latency, readAhead })
+  tell({
+    kind: 'plan',
+    meters: ['lufs', 'truePeak', ...values.map(v => v.key)],
+    meterMemory: meterRoom,
+    latency: heard!.latency,
+    readAhead
+  })
 }
 
 interface Playing {
@@ -311,13 +338,13 @@ let early: number[] | null = null
 const isPeak = (key: string) => !key.startsWith('gain/') && !key.startsWith('rms/')
 
 function meters(position: number): void {
-  const at = meterSlot(position)
+  const at = meterSlot(position, shown.width)
   const now = loudness.now()
-  ring.meters[at] = now.momentaryLufs
-  ring.meters[at + 1] = now.truePeakDb
-  for (let i = 0; i < values.length && i + 2 < METER_VALUES; i++) {
+  shown.values[at] = now.momentaryLufs
+  shown.values[at + 1] = now.truePeakDb
+  for (let i = 0; i < values.length; i++) {
     const { key, read } = values[i]
-    ring.meters[at + 2 + i] = early && isPeak(key) ? Math.max(early[i], read()) : read()
+    shown.values[at + 2 + i] = early && isPeak(key) ? Math.max(early[i], read()) : read()
   }
   early = null
 }

@@ -81,11 +81,14 @@ describe('what is heard', () => {
     const from = 96 * 1000
     await go(heard, from)
     heard.mark()
-    const first = await play(heard, 8192)
+    const first = await play(heard, 8192),
+      kept = heard.kept
     for (let wrap = 0; wrap < 20; wrap++) {
       await go(heard, from)
+      heard.mark()
       expect(await play(heard, 8192)).toEqual(first)
     }
+    expect(heard.kept).toBe(kept)
   })
 
   it('after a change of a setting and a jump is what the changed session plays there', async () => {

@@ -12,6 +12,7 @@ import { BLOCK } from './ring'
 const LATENCY_STEP = 2048
 const SAVE_EVERY = 48000
 const MOST_SAVED = 48
+const MOST_BYTES = 256 * 2 ** 20
 /** Frames over which one plan gives way to the next. */
 export const CROSS = 256
 
@@ -121,19 +122,26 @@ export class Heard {
 
   private keep(): void {
     const { frame } = this.machine
-    if (!this.pure || frame % SAVE_EVERY >= BLOCK || this.saved.some(s => Math.abs(s.frame - frame) < SAVE_EVERY / 2))
-      return
-    this.saved.push(this.machine.save())
-    this.saved.sort((a, b) => a.frame - b.frame)
-    // When there are too many, every other one goes.
-    if (this.saved.length > MOST_SAVED) this.saved = this.saved.filter((_, i) => i % 2 === 0)
+    const isNear = (s: Saved) => Math.abs(s.frame - frame) < SAVE_EVERY / 2
+    if (this.pure && frame % SAVE_EVERY < BLOCK && !this.saved.some(isNear)) this.save()
   }
 
   /** Remembers the state here, so that coming back to it is quick. */
   mark(): void {
-    if (!this.pure) return
-    this.saved.push(this.machine.save())
-    this.saved.sort((a, b) => a.frame - b.frame)
+    if (this.pure && !this.saved.some(s => s.frame === this.machine.frame)) this.save()
+  }
+
+  private save(): void {
+    const one = this.machine.save()
+    this.saved = [...this.saved, one].sort((a, b) => a.frame - b.frame)
+    // When there are too many, every other one goes.
+    const most = Math.max(2, Math.min(MOST_SAVED, Math.floor(MOST_BYTES / one.state.byteLength)))
+    if (this.saved.length > most) this.saved = this.saved.filter((_, i) => i % 2 === 0)
+  }
+
+  /** Bytes of what is remembered. */
+  get kept(): number {
+    return this.saved.reduce((sum, s) => sum + s.state.byteLength, 0)
   }
 }
 

@@ -39,7 +39,7 @@ export interface Probe {
 }
 
 export type FromEngine =
-  | { kind: 'plan'; meters: string[]; latency: number; readAhead: number }
+  | { kind: 'plan'; meters: string[]; meterMemory: SharedArrayBuffer; latency: number; readAhead: number }
   | { kind: 'mark'; mark: Mark; first: boolean }
   | { kind: 'runningIn'; share: number }
   | { kind: 'ended'; at: number }

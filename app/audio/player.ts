@@ -1,7 +1,7 @@
 // The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
 import { type RowChange, type Session, settings } from '@nullet/core/session/session'
 import type { FromEngine, Mark, Probe, ToEngine } from './messages'
-import { METER_SLOTS, WORD, ahead, meterSlot, ringMemory, ringOver, BLOCK } from './ring'
+import { METER_SLOTS, WORD, ahead, meterMemory, meterSlot, metersOver, ringMemory, ringOver, BLOCK } from './ring'
 import workletUrl from './output.worklet.ts?worker&url'
 
 export interface PlayerEvents {
@@ -23,6 +23,7 @@ export class Player {
   private marks: Mark[] = []
   private probes: Probe[] = []
   private keys: string[] = []
+  private shown = metersOver(meterMemory(2))
   private endAt: number | null = null
   private lastSlotRead = -1
   private serial = 0
@@ -47,6 +48,7 @@ export class Player {
     switch (m.kind) {
       case 'plan':
         this.keys = m.meters
+        this.shown = metersOver(m.meterMemory)
         this.events.plan(m)
         break
       case 'mark':
@@ -204,11 +206,12 @@ export class Player {
     if (now - from > METER_SLOTS / 2 || now < from) from = now - 1
     if (now === from) return true
     into.clear()
+    const { values, width } = this.shown
     for (let block = from; block < now; block++) {
-      const at = meterSlot(Math.max(0, block) * BLOCK)
+      const at = meterSlot(Math.max(0, block) * BLOCK, width)
       for (let i = 0; i < this.keys.length; i++) {
         const key = this.keys[i],
-          value = this.ring.meters[at + i],
+          value = values[at + i],
           held = into.get(key)
         if (held === undefined || i < 2 || (key.startsWith('gain/') ? value < held : value > held)) into.set(key, value)
       }

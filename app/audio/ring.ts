@@ -6,7 +6,6 @@ import { BLOCK } from '@nullet/core/plan/operations'
 export { BLOCK }
 export const RING_FRAMES = 65536
 export const METER_SLOTS = 1024
-export const METER_VALUES = 1024
 
 /** Words of the control area. */
 export const WORD = {
@@ -29,33 +28,38 @@ export const WRAP = 2 ** 30
 export interface RingMemory {
   control: SharedArrayBuffer
   audio: SharedArrayBuffer
-  meters: SharedArrayBuffer
 }
 
 export function ringMemory(): RingMemory {
-  return {
-    control: new SharedArrayBuffer(WORD.count * 4),
-    audio: new SharedArrayBuffer(RING_FRAMES * 2 * 4),
-    meters: new SharedArrayBuffer(METER_SLOTS * METER_VALUES * 4)
-  }
+  return { control: new SharedArrayBuffer(WORD.count * 4), audio: new SharedArrayBuffer(RING_FRAMES * 2 * 4) }
 }
 
 export interface Ring {
   control: Int32Array
   left: Float32Array
   right: Float32Array
-  meters: Float32Array
 }
 
 export const ringOver = (m: RingMemory): Ring => ({
   control: new Int32Array(m.control),
   left: new Float32Array(m.audio, 0, RING_FRAMES),
-  right: new Float32Array(m.audio, RING_FRAMES * 4, RING_FRAMES),
-  meters: new Float32Array(m.meters)
+  right: new Float32Array(m.audio, RING_FRAMES * 4, RING_FRAMES)
 })
 
 /** Frames from a to b on the wrapping count. */
 export const ahead = (a: number, b: number) => (((b - a) % WRAP) + WRAP) % WRAP
 
+/** Values that are shown when their block is heard: as many beside each block as the plan has. */
+export interface Meters {
+  values: Float32Array
+  width: number
+}
+/** @param width values beside a block */
+export const meterMemory = (width: number) => new SharedArrayBuffer(METER_SLOTS * width * 4)
+export const metersOver = (memory: SharedArrayBuffer): Meters => ({
+  values: new Float32Array(memory),
+  width: memory.byteLength / 4 / METER_SLOTS
+})
+
 /** Place of the meters of the block that starts at a ring position. */
-export const meterSlot = (position: number) => (Math.floor(position / BLOCK) % METER_SLOTS) * METER_VALUES
+export const meterSlot = (position: number, width: number) => (Math.floor(position / BLOCK) % METER_SLOTS) * width

@@ -1,7 +1,7 @@
 // Audio parts for the engine: exact, few requests, the next ones early.
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { Segments } from './segments'
-import { METER_SLOTS, METER_VALUES, WRAP, ahead, meterSlot } from './ring'
+import { METER_SLOTS, WRAP, ahead, meterMemory, meterSlot, metersOver } from './ring'
 
 const sample = (medium: string, leg: number, n: number) => medium.charCodeAt(0) + leg * 1000 + n
 interface Part {
@@ -70,9 +70,13 @@ describe('the ring', () => {
     expect(ahead(100, 100)).toBe(0)
   })
   it('keeps the meters of different blocks apart for as long as it holds them', () => {
-    const places = new Set(Array.from({ length: METER_SLOTS }, (_, i) => meterSlot(i * 128)))
-    expect(places.size).toBe(METER_SLOTS)
-    expect(Math.max(...places)).toBe((METER_SLOTS - 1) * METER_VALUES)
-    expect(meterSlot(METER_SLOTS * 128)).toBe(meterSlot(0))
+    for (const width of [3, 4099]) {
+      const { values, width: room } = metersOver(meterMemory(width))
+      expect(room).toBe(width)
+      const places = new Set(Array.from({ length: METER_SLOTS }, (_, i) => meterSlot(i * 128, width)))
+      expect(places.size).toBe(METER_SLOTS)
+      expect(Math.max(...places)).toBe(values.length - width)
+      expect(meterSlot(METER_SLOTS * 128, width)).toBe(meterSlot(0, width))
+    }
   })
 })

@@ -1,7 +1,7 @@
 // From rows to a plan. Works backwards from the wanted taps, so that only what they need is computed.
 // The order inside a channel, the gates and the junctions are those of docs/engine.md.
 import { gainOf } from '../foundation/elementary'
-import { folded, placement } from '../session/placement'
+import { placement } from '../session/placement'
 import { LAYOUTS } from '../session/layouts'
 import { feedClosed } from '../graph/closed'
 import { listening } from '../graph/listening'
@@ -21,17 +21,19 @@ import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
+import { probe, toEars } from './ears'
 import { place, type Part } from './junction'
 import { tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from '../processors/responses'
 
-/** Room for the ring that keeps the ears' latency constant. */
-export const EARS_RING = 16384
-
 export function compile(session: Session, options: CompileOptions): Plan {
   return new Compiler(session, options).plan()
 }
+
+/** What ports carry together: one leg, a pair, or the legs of who sends or hears. */
+const layoutAt = (ports: readonly string[], leg: (index: number) => string | undefined): string[] =>
+  [LAYOUTS.mono, LAYOUTS.stereo][ports.length - 1] ?? ports.flatMap((_, i) => leg(i) ?? [])
 
 /** What can be made anew, by the row whose values it holds. */
 export interface Remaking {
@@ -106,9 +108,7 @@ export class Compiler {
         fader: id => this.asLate(`${id}@fader`, this.fader(this.need(id))),
         arriving: id => this.asLate(`${id}@input`, this.arriving(this.need(id))),
         slot: id => this.asLate(`behind ${id}`, this.slotAgain(this.session.slot[id])),
-        ears: () => {
-          if (this.options.heard) this.ears(this.options.heard)
-        },
+        ears: () => void (this.options.heard && this.ears(this.options.heard)),
         rig: () => void this.wiring
       })
       // What envelopes move is set block by block from what the plan was made with.
@@ -177,25 +177,7 @@ export class Compiler {
   private ears({ channel, latency, trimDb = 0, keyOf }: NonNullable<CompileOptions['heard']>): PlanSink {
     const slot = keyOf ? this.session.slot[keyOf] : undefined
     const tap = slot ? this.keyOf(slot) : this.tap(this.need(channel), 'post')
-    const stereo = place(
-      this.builder,
-      'ears',
-      [
-        {
-          signal: tap,
-          matrix: folded(placement(tap.layout, LAYOUTS.stereo, 0), settings(this.session).heardAs),
-          gain: gainOf(settings(this.session).heardLevelDb) * gainOf(trimDb)
-        }
-      ],
-      LAYOUTS.stereo
-    )
-    const late = {
-      ...this.builder.shift('ears/late', stereo, Math.max(0, latency - stereo.latency), EARS_RING),
-      latency: Math.max(latency, stereo.latency)
-    }
-    this.builder.meter('meter/ears', late)
-    this.builder.sink('sink/ears', late)
-    return { key: 'sink/ears', layout: LAYOUTS.stereo, latency: late.latency }
+    return toEars(this.builder, settings(this.session), tap, latency, trimDb)
   }
 
   private need(id: string): Channel {
@@ -397,12 +379,7 @@ export class Compiler {
 
   private carried(feed: Feed, to: Channel): Part {
     if (feed.kind === 'input') {
-      const layout =
-        feed.ports.length === 1
-          ? LAYOUTS.mono
-          : feed.ports.length === 2
-            ? LAYOUTS.stereo
-            : to.layout.slice(0, feed.ports.length)
+      const layout = layoutAt(feed.ports, i => to.layout[i])
       const arrived = this.builder.align(
         i => `${rowKey('feed', feed.id)}/ports/${i}`,
         feed.ports.map(p => this.fromPort(feed, p))
@@ -479,23 +456,11 @@ export class Compiler {
       move = slotMove(slot, processor, this.envelopes, dry, context)
     }
     if (move) this.moves.push(move)
-    if (slot.id === this.options.probe) this.probe(dry, wet, this.keySignals.get(slot.id) ?? dry)
+    if (slot.id === this.options.probe) probe(builder, this.probes, dry, wet, this.keySignals.get(slot.id) ?? dry)
     const amount = slot.state === 'on' ? slot.mix : 0
     if (amount === 1 && !this.options.live && !move?.mix) return wet
     const late = builder.delay(`${rowKey('slot', slot.id)}/dry`, dry, wet.latency - dry.latency)
     return builder.blend(`${rowKey('slot', slot.id)}/mix`, wet, amount, late, 1 - amount)
-  }
-
-  /** What goes into a slot, comes out of it and steers it, for pictures. */
-  private probe(dry: Signal, wet: Signal, key: Signal): void {
-    for (const [name, signal] of [
-      ['in', dry],
-      ['out', wet],
-      ['key', key]
-    ] as const) {
-      this.builder.sink(`sink/probe/${name}`, signal)
-      this.probes.set(`probe/${name}`, { key: `sink/probe/${name}`, layout: signal.layout, latency: signal.latency })
-    }
   }
 
   private loopReturn(slot: Slot, signal: Signal): Signal {
@@ -524,12 +489,7 @@ export class Compiler {
     if (known) return known
     const arrivals: { signal: Signal; weighted: Weighted[] }[] = []
     const add = (signal: Signal, ports: string[], gain: number, pan = 0) => {
-      const layout =
-        ports.length === 1
-          ? LAYOUTS.mono
-          : ports.length === 2
-            ? LAYOUTS.stereo
-            : ports.map((_, i) => signal.layout[i] ?? `${i}`)
+      const layout = layoutAt(ports, i => signal.layout[i] ?? `${i}`)
       const row = placement(signal.layout, layout, pan)[ports.indexOf(port)]
       arrivals.push({
         signal,
