@@ -1,0 +1,207 @@
+// The stand-ins for units, measured from port to port: what their settings say is what a tone through them shows.
+import { describe, expect, it } from 'vitest'
+import type { Params } from '../session/rows'
+import { Sketch } from '../testing/sketch'
+import { RATE, renderTaps, sine } from '../testing/sound'
+import { believedDelay, compensationAt, loopReturningAt } from './believedDelay'
+import { oversamplingTaps } from './fractional'
+import { UNITS } from './units'
+
+const FRAMES = RATE
+/** dBu at full scale of the ports: 18 dBu by default. */
+const REFERENCE_DBU = 18
+
+/** What comes out of a unit's jacks when these go in; converters without noise and without a corner at DC. */
+async function through(model: string, settings: Params, inputs: (Float32Array | null)[]): Promise<Float32Array[]> {
+  const k = new Sketch('Bench'),
+    { outputs } = UNITS[model]!
+  k.rig('r')
+  k.interface('io', 'r', inputs.length, outputs.length, { noiseDbfs: null, dcCornerHz: null })
+  k.unit('u', 'r', model, settings)
+  const media: Record<string, Float32Array[]> = {}
+  inputs.forEach((audio, i) => {
+    k.cable('r', `io-out-${i + 1}`, `u:${i}`)
+    if (!audio) return
+    media[`m${i}`] = [audio]
+    k.medium(`m${i}`, 1, FRAMES)
+    k.track(`t${i}`, `m${i}`)
+    k.add('feed', { id: `out${i}`, kind: 'port', from: `t${i}`, ports: [`io-out-${i + 1}`] })
+  })
+  outputs.forEach((_, i) => {
+    k.cable('r', `u:${i}`, `io-in-${i + 1}`)
+    k.bus(`b${i}`, { layout: ['M'] })
+    k.add('feed', { id: `in${i}`, kind: 'input', to: `b${i}`, ports: [`io-in-${i + 1}`] })
+  })
+  const taps = outputs.map((_, i) => ({ channel: `b${i}`, tap: 'post' as const }))
+  const got = await renderTaps(k.session, media, FRAMES, { taps, seed: 1 })
+  return taps.map(t => got.get(`${t.channel}@post`)![0]!)
+}
+
+/** Level of one frequency over the last half second, where everything has settled: dB of a sine of full scale. */
+function levelDb(x: Float32Array, hz: number): number {
+  let re = 0,
+    im = 0
+  for (let n = FRAMES / 2; n < FRAMES; n++) {
+    re += x[n]! * Math.cos((2 * Math.PI * hz * n) / RATE)
+    im += x[n]! * Math.sin((2 * Math.PI * hz * n) / RATE)
+  }
+  return 20 * Math.log10((Math.hypot(re, im) * 4) / FRAMES)
+}
+const tone = (hz: number, db: number) => sine(FRAMES, hz, 10 ** (db / 20))
+
+describe('a summing mixer', () => {
+  it.each([8, 16])(
+    'of %i inputs adds the odd ones left and the even ones right, with its output level',
+    async count => {
+      const inputs = Array.from({ length: count }, (_, i) => tone(500 + 100 * i, -40))
+      const [left, right] = await through(`summing-${count}`, { outputDb: -6 }, inputs)
+      for (let i = 0; i < count; i++) {
+        const [to, not] = i % 2 ? [right!, left!] : [left!, right!]
+        expect(levelDb(to, 500 + 100 * i)).toBeCloseTo(-46, 1)
+        expect(levelDb(not, 500 + 100 * i)).toBeLessThan(-110)
+      }
+    }
+  )
+  it('adds equal signals in the same phase: 6 dB more', async () => {
+    const same = tone(1000, -30)
+    const [left, right] = await through('summing-8', {}, [same, null, same, same, null, null, null, null])
+    expect(levelDb(left!, 1000)).toBeCloseTo(-30 + 20 * Math.log10(2), 1)
+    expect(levelDb(right!, 1000)).toBeCloseTo(-30, 1)
+  })
+})
+
+describe('the valve compressor', () => {
+  const settled = { attackMs: 1, releaseMs: 3000, makeupDb: 0 }
+  const out = async (settings: Params, left: number, right: number) =>
+    (await through('valve-compressor', { ...settled, ...settings }, [tone(1000, left), tone(700, right)])).map((x, i) =>
+      levelDb(x, i ? 700 : 1000)
+    ) as [number, number]
+
+  it('far below its threshold is a wire with its output level', async () => {
+    const [left, right] = await out({ thresholdDbu: 10, makeupDb: 5 }, -60, -66)
+    expect(left).toBeCloseTo(-55, 1)
+    expect(right).toBeCloseTo(-61, 1)
+  })
+  it('rises by its ratio above it, and both sides sink together', async () => {
+    for (const ratio of [2, 6]) {
+      const [a, b] = [
+        await out({ thresholdDbu: -20, ratio }, -20, -60),
+        await out({ thresholdDbu: -20, ratio }, -14, -60)
+      ]
+      expect(b[0] - a[0]).toBeCloseTo(6 / ratio, 0.7)
+      // What the left side lost the right lost too.
+      expect(b[1] - a[1]).toBeCloseTo(6 / ratio - 6, 0.7)
+    }
+  })
+  it('begins at its threshold, wherever that is', async () => {
+    const [low, high] = [await out({ thresholdDbu: -20 }, -20, -60), await out({ thresholdDbu: -14 }, -14, -60)]
+    expect(high[0] - low[0]).toBeCloseTo(6, 0.7)
+    const reduction = -20 - low[0],
+      over = -20 + REFERENCE_DBU + 20
+    expect(reduction).toBeGreaterThan((over - 5) * (1 - 1 / 3))
+    expect(reduction).toBeLessThan((over + 3) * (1 - 1 / 3))
+  })
+  it('warms what is loud with harmonics, what is low hardly', async () => {
+    const harmonic = async (db: number) => {
+      const [x] = await through('valve-compressor', { ...settled, thresholdDbu: 20 }, [tone(1000, db), null])
+      return levelDb(x!, 2000) - levelDb(x!, 1000)
+    }
+    expect(await harmonic(-6)).toBeGreaterThan((await harmonic(-26)) + 12)
+  })
+})
+
+describe('the tube amplifier', () => {
+  const SOFT = { driveDb: 0, bassDb: 0, middleDb: 0, trebleDb: 0, distanceM: 0.02 }
+  const gain = async (settings: Params, hz: number, db = -70) =>
+    levelDb((await through('tube-amplifier', { ...SOFT, ...settings }, [tone(hz, db)]))[0]!, hz) - db
+
+  it('has a tone stack: bass below, middle at 600 Hz, treble above', async () => {
+    for (const [setting, inside, outside] of [
+      ['bassDb', 40, 4000],
+      ['middleDb', 600, 8000],
+      ['trebleDb', 9000, 100]
+    ] as const) {
+      const [flat, up] = [await gain({}, inside), await gain({ [setting]: 6 }, inside)]
+      expect(up - flat, setting).toBeGreaterThan(5)
+      expect(up - flat, setting).toBeLessThan(6.2)
+      expect(Math.abs((await gain({ [setting]: 6 }, outside)) - (await gain({}, outside))), setting).toBeLessThan(0.8)
+    }
+  })
+  it('is louder by its microphone gain, and later by the air in front of it', async () => {
+    expect((await gain({ microphoneDb: 6 }, 1000)) - (await gain({}, 1000))).toBeCloseTo(6, 1)
+    const click = new Float32Array(FRAMES)
+    click[1000] = 0.05
+    const peakAt = async (distanceM: number) => {
+      const [x] = await through('tube-amplifier', { ...SOFT, distanceM }, [click])
+      return x!.reduce((best, v, n) => (Math.abs(v) > Math.abs(x![best]!) ? n : best), 0)
+    }
+    const metres = 2
+    expect((await peakAt(0.02 + metres)) - (await peakAt(0.02))).toBeCloseTo((metres / 343) * RATE, -0.5)
+  })
+  it('bends more with more drive: the same tone has more harmonics', async () => {
+    const harmonic = async (driveDb: number) => {
+      const [x] = await through('tube-amplifier', { ...SOFT, driveDb }, [tone(400, -30)])
+      return levelDb(x!, 800) - levelDb(x!, 400)
+    }
+    const [soft, some, much] = [await harmonic(0), await harmonic(6), await harmonic(12)]
+    expect(some).toBeGreaterThan(soft + 3)
+    expect(much).toBeGreaterThan(some + 3)
+  })
+})
+
+describe('the low pass of four times the rate', () => {
+  const taps = oversamplingTaps()
+  const response = (cycles: number) => {
+    const sum = (f: (a: number) => number) => taps.reduce((s, t, n) => s + t * f(2 * Math.PI * cycles * n), 0)
+    return 20 * Math.log10(Math.hypot(sum(Math.cos), sum(Math.sin)))
+  }
+  it('has 64 taps of one phase, lets everything through to 0.2 of the rate and halves at 0.45', () => {
+    expect(taps).toHaveLength(64)
+    taps.forEach((t, n) => expect(t).toBeCloseTo(taps[63 - n]!, 12))
+    expect(taps.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12)
+    for (let f = 0; f <= 0.2; f += 0.02) expect(Math.abs(response(f / 4))).toBeLessThan(0.02)
+    expect(response(0.45 / 4)).toBeCloseTo(-6.02, 1)
+  })
+  it('stops by more than 90 dB from 0.7 of the rate on: the side lobes of a Blackman-Harris window', () => {
+    for (let f = 0.71; f <= 2; f += 0.0103) expect(response(f / 4)).toBeLessThan(-90)
+  })
+})
+
+describe('what a session believes of a loop', () => {
+  function rig() {
+    const k = new Sketch()
+    k.rig('r')
+    k.interface('a', 'r', 1, 2, { reportedLatencySamples: 70 })
+    k.interface('b', 'r', 1, 1, { reportedLatencySamples: 90 })
+    const ping = {
+      delaySamples: 71.5,
+      inverted: false,
+      gainDb: 0,
+      noiseDbfs: null,
+      confidence: 1,
+      sampleRate: 48000,
+      wiring: '',
+      measuredAt: ''
+    }
+    k.add('loop', { id: 'z', rig: 'r', name: 'Z', outPorts: ['a-out-1'], inPorts: ['b-in-1'] })
+    k.add('loop', { id: 'y', rig: 'r', name: 'Y', outPorts: [], inPorts: ['b-in-1'] })
+    k.add('loop', { id: 'x', rig: 'r', name: 'X', outPorts: ['a-out-1'], inPorts: ['a-in-1'], ping, applied: true })
+    k.add('loop', { id: 'w', rig: 'r', name: 'W', outPorts: ['a-out-1'], inPorts: ['a-in-2'], ping })
+    k.add('loop', { id: 'v', rig: 'r', name: 'V' })
+    return k.session
+  }
+  it('is what was pinged and applied, else what the driver of the port out says, else of the port in', () => {
+    const s = rig()
+    expect(['z', 'y', 'x', 'w', 'v'].map(id => believedDelay(s, s.loop[id]!))).toEqual([70, 90, 71.5, 70, 0])
+  })
+  it('a port in is compensated by the first loop that names it, by id', () => {
+    const s = rig()
+    expect(loopReturningAt(s, 'b-in-1')?.id).toBe('y')
+    expect(loopReturningAt(s, 'a-out-1')).toBeUndefined()
+    expect(compensationAt(s, 'b-in-1')).toBe(90)
+    expect(compensationAt(s, 'a-in-1')).toBe(71.5)
+    expect(compensationAt(s, 'a-out-1')).toBeNull()
+    s.loop.x!.compensated = false
+    expect(compensationAt(s, 'a-in-1')).toBeNull()
+  })
+})
