@@ -12,7 +12,7 @@ const NEAR = {
   rig: ['measure', 'graph', 'invariants'],
   graph: ['checks', 'invariants', 'print', 'propose', 'edits', 'measure/influence.test.ts'],
   invariants: ['edits', 'formats'],
-  print: ['graph'],
+  print: ['graph', 'movement', 'checks', 'notes'],
   edits: ['graph', 'propose'],
   formats: ['session']
 }

@@ -7,13 +7,18 @@ const KEPT_DAYS = 30
 
 /** The newest first. */
 export async function listRemoved(sql: Sql): Promise<Removed[]> {
-  const found = await sql<(Removed & { removedAt: Date })[]>`
-    select 'session' as kind, h.id, s.name, h.removed_at
-    from session_head h join session s on s.session_id = h.id where h.removed_at is not null
-    union all select 'template', id, name, removed_at from template where removed_at is not null
-    order by removed_at desc`
-  return found.map(r => ({ ...r, removedAt: r.removedAt.toISOString() }))
+  const found = await Promise.all([
+    sql<Found[]>`
+      select 'session' as kind, h.id, s.name, h.removed_at
+      from session_head h join session s on s.session_id = h.id where h.removed_at is not null`,
+    sql<Found[]>`select 'template' as kind, id, name, removed_at from template where removed_at is not null`
+  ])
+  return found
+    .flat()
+    .sort((a, b) => Number(b.removedAt) - Number(a.removedAt))
+    .map(r => ({ ...r, removedAt: r.removedAt.toISOString() }))
 }
+type Found = Omit<Removed, 'removedAt'> & { removedAt: Date }
 
 /** What has been away for longer than it is kept goes for good. */
 export async function forgetRemoved(sql: Sql): Promise<void> {

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { TABLES, type TableName } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
-import { changedParts, fingerprint, partName } from './fingerprint'
+import { changedParts, fingerprint, partName, staleParts } from './fingerprint'
 
 const FRAMES = 48000
 /** One of everything, upstream of the main. */
@@ -259,6 +259,45 @@ describe('fields', () => {
     const left = new Set(all)
     for (const field of listed) left.delete(field)
     expect([...left].filter(f => !OWN.has(f.split('.')[1]!)).sort()).toEqual([...ELSEWHERE].sort())
+  })
+
+  it('the order in which rows were made does not count', () => {
+    const session = everything()
+    const turned = Object.fromEntries(
+      Object.entries(session).map(([table, of]) => [
+        table,
+        Object.fromEntries(Object.entries(of as object).toReversed())
+      ])
+    ) as unknown as Session
+    expect(now(turned).hash).toBe(now(session).hash)
+  })
+
+  it('what nothing passes through to is a silence of so many legs', () => {
+    const session = everything()
+    const of = (s: Session) => fingerprint(s, 'side', 'post', EXTRA)
+    expect(Object.keys(of(session).parts)).toContain('channel side')
+    const muted = changed(session, 'channel', 'side', { muted: true })
+    expect(of(changed(muted, 'channel', 'side', { layout: ['M'] })).hash).not.toBe(of(muted).hash)
+    expect(of(changed(muted, 'channel', 'side', { trimDb: -9 })).hash).toBe(of(muted).hash)
+  })
+
+  it('where a row changed, what only came or went behind it is not told', () => {
+    const session = everything()
+    const { parts } = now(session)
+    const stale = (s: Session) =>
+      staleParts({ ...s, print: { ...s.print, q: { ...s.print.p!, ...whole, parts } } }, 'q')
+    const whole = { id: 'q', source: 'main', tap: 'post' as const, seed: 1, startFrame: 0, frames: FRAMES }
+    expect(stale(session)).toEqual([])
+    // A closed fader hides the slots before it: the fader is what changed.
+    const shut = stale(changed(session, 'channel', 't', { muted: true }))
+    expect(shut).toContain('fader t')
+    expect(shut.filter(part => part.startsWith('slot '))).toEqual([])
+    // Where nothing changed, what came or went is all there is to tell.
+    const gone = { ...session, clip: { ...session.clip } } as Session
+    delete gone.clip['t-clip']
+    expect(stale(gone)).toEqual(['clip t-clip'])
+    const { main: _, ...channel } = session.channel
+    expect(stale({ ...session, channel } as Session)).toEqual(['source'])
   })
 
   it('a row that is gone is named by what it was', () => {

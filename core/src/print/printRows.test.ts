@@ -1,7 +1,7 @@
 // What a finished print brings along from its source, by the tap it was taken from.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { rows, slotsOf, type Session } from '../session/session'
+import { makeRow, rows, slotsOf, type Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
 import { printRows, PrintArgs, type MadePrint } from './printRows'
 
@@ -41,8 +41,8 @@ const made: MadePrint = {
   printedAt: ''
 }
 
-function printed(tap: string, takesOver = true): Session {
-  const session = source()
+const printed = (tap: string, takesOver = true) => print(source(), tap, takesOver)
+function print(session: Session, tap: string, takesOver = true): Session {
   const [item] = PrintArgs.parse({
     seed: 1,
     items: [
@@ -89,6 +89,40 @@ describe('a print', () => {
 
   it('that stands by itself is heard by nobody yet', () => {
     expect(feeds(printed('post', false))).toEqual([])
+  })
+
+  describe('of a source that envelopes move', () => {
+    function moved(tap: string): string[] {
+      const session = source()
+      const k = { add: (id: string, fields: object) => (session.envelope[id] = makeRow('envelope', { id, ...fields })) }
+      const own = rows(session, 'feed').filter(f => f.from === 'kora')
+      const send = own.find(f => f.tap === 'post' && f.kind === 'send')!,
+        early = own.find(f => f.tap === 'pre')!
+      session.feed[early.id] = { ...early, pan: 0.7 }
+      k.add('turn', { channel: 'kora', field: 'pan', points: [[0, 0.5]] })
+      k.add('ride', { channel: 'kora', field: 'levelDb', points: [[0, -4]] })
+      k.add('own', { feed: send.id, field: 'pan', points: [[0, -1]] })
+      k.add('swell', { feed: send.id, field: 'levelDb', points: [[0, -9]] })
+      const squeeze = slotsOf(session, 'kora').find(x => x.processor === 'compressor')!
+      k.add('squeeze', { slot: squeeze.id, field: 'thresholdDb', points: [[0, -20]] })
+      const before = new Set(Object.keys(session.envelope))
+      const s = print(session, tap)
+      const feedWords = (id: string | null) => id && `${s.feed[id]!.kind} ${s.feed[id]!.tap}`
+      return rows(s, 'envelope')
+        .filter(e => !before.has(e.id))
+        .map(e => `${e.channel ?? feedWords(e.feed) ?? s.slot[e.slot!]!.processor} ${e.field} ${e.points[0]![1]}`)
+        .sort()
+    }
+
+    it('takes the channel’s along before the fader', () => {
+      expect(moved('pre')).toEqual(['send post levelDb -9', 'send post pan -1', 't levelDb -4', 't pan 0.5'])
+    })
+    it('takes those of its slots along from the input', () => {
+      expect(moved('input')).toContain('compressor thresholdDb -20')
+    })
+    it('has the ride in its sound after the fader; the pan goes on in the feeds that had it from the channel', () => {
+      expect(moved('post')).toEqual(['main post pan 0.5', 'send post levelDb -9', 'send post pan -1'])
+    })
   })
 
   it('is undone as one', () => {
