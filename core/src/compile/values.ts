@@ -1,6 +1,6 @@
 // Values that change while a plan runs: a level, a pan, a setting, a mute. Only the operations that hold them are made
 // anew, against the signals that are there; everything else, and everything that could be another shape, is compiled.
-import { isPlaced, type Op } from '../plan/operations'
+import { isPlaced, isSameShape, type Op } from '../plan/operations'
 import type { Feed, TableName } from '../session/rows'
 import type { RowChange, Session } from '../session/session'
 import { Compiler, type Remaking } from './compile'
@@ -85,7 +85,7 @@ export class RunningPlan {
     const source = (leg: number) => legs.get(leg) ?? own.get(leg)
     for (const op of made) {
       const there = ops.get(op.key)
-      if (!there || !isSameBut(there, op, (a, b) => source(a) === source(b))) return null
+      if (!there || !isSameShape(there, op, (a, b) => source(a) === source(b))) return null
     }
     const changed = new Map<string, Op>()
     for (const op of made) {
@@ -104,16 +104,3 @@ const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.s
 
 const legsOf = (ops: readonly Op[]) =>
   new Map(ops.flatMap(op => op.outs.map((leg, i): [number, string] => [leg, `${op.key} ${i}`])))
-
-/** The same operation on the same legs, whatever its parameters: a cascade’s length is part of its shape. */
-function isSameBut(a: Op, b: Op, isSameLeg: (a: number, b: number) => boolean): boolean {
-  return (
-    a.kind === b.kind &&
-    a.state === b.state &&
-    a.params.length === b.params.length &&
-    a.ins.length === b.ins.length &&
-    a.outs.length === b.outs.length &&
-    a.ins.every((leg, i) => isSameLeg(leg, b.ins[i]!)) &&
-    (a.kind !== 'equaliser' || a.params[0] === b.params[0])
-  )
-}

@@ -73,6 +73,19 @@ export interface Op {
 /** Is its first parameter where its samples lie? That is the machine’s to say. */
 export const isPlaced = (op: Op): boolean => op.kind === 'source' || op.kind === 'sink' || !!op.response
 
+/**
+ * The same operation but for its parameters: of the same kind, with the same state and the same legs. A ring's or a
+ * cascade's size is part of the shape.
+ */
+export const isSameShape = (a: Op, b: Op, isSameLeg = (x: number, y: number) => x === y): boolean =>
+  a.kind === b.kind &&
+  a.state === b.state &&
+  a.params.length === b.params.length &&
+  a.ins.length === b.ins.length &&
+  a.outs.length === b.outs.length &&
+  a.ins.every((leg, i) => isSameLeg(leg, b.ins[i]!)) &&
+  (a.kind !== 'equaliser' || a.params[0] === b.params[0])
+
 /** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
 export interface Signal {
   legs: number[]

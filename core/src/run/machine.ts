@@ -1,7 +1,7 @@
 // A plan laid out in the WebAssembly module's memory, run block by block.
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
 import { kernelBase64 } from '../kernels/module'
-import { BLOCK, CHUNK, isPlaced, KIND, type Op } from '../plan/operations'
+import { BLOCK, CHUNK, isPlaced, isSameShape, KIND, type Op } from '../plan/operations'
 import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
 import { schedule, type Step } from './schedule'
@@ -225,7 +225,11 @@ export class Machine {
    * blocks.
    */
   update(ops: Op[]): boolean {
-    if (ops.length !== this.places.size || !ops.every(op => sameShape(this.places.get(op.key)?.op, op))) return false
+    const isThere = (op: Op) => {
+      const there = this.places.get(op.key)?.op
+      return !!there && isSameShape(there, op)
+    }
+    if (ops.length !== this.places.size || !ops.every(isThere)) return false
     this.aim(ops)
     return true
   }
@@ -278,19 +282,4 @@ export class Machine {
     this.frame = saved.frame
     new Uint8Array(this.memory.buffer).set(saved.state, this.states[0])
   }
-}
-
-function sameShape(a: Op | undefined, b: Op): boolean {
-  return (
-    !!a &&
-    a.kind === b.kind &&
-    a.state === b.state &&
-    a.params.length === b.params.length &&
-    a.ins.length === b.ins.length &&
-    a.outs.length === b.outs.length &&
-    a.ins.every((x, i) => x === b.ins[i]) &&
-    a.outs.every((x, i) => x === b.outs[i]) &&
-    // A ring's or a cascade's size is part of the shape.
-    (a.kind !== 'equaliser' || a.params[0] === b.params[0])
-  )
 }
