@@ -101,7 +101,7 @@ const preview = computed(() => {
   const at = way.findIndex(s => s.gesture === pointed.value)
   if (at < 0 || !store.session) return null
   const steps: Step[] = way.slice(at).toReversed()
-  const lines = steps.flatMap(s => changeWords(store.session!, inverse(s.changes)))
+  const lines = steps.flatMap(s => (s.beside ? [s.label] : changeWords(store.session!, inverse(s.changes))))
   return { count: steps.length, lines: lines.slice(0, MOST_LINES), more: Math.max(0, lines.length - MOST_LINES) }
 })
 const stepsText = (n: number) => (n === 1 ? 'take back' : `take back ${n} steps`)
