@@ -84,6 +84,7 @@ export const isSameShape = (a: Op, b: Op, isSameLeg = (x: number, y: number) => 
   a.ins.length === b.ins.length &&
   a.outs.length === b.outs.length &&
   a.ins.every((leg, i) => isSameLeg(leg, b.ins[i]!)) &&
+  a.outs.every((leg, i) => isSameLeg(leg, b.outs[i]!)) &&
   (a.kind !== 'equaliser' || a.params[0] === b.params[0])
 
 /** Legs of audio on their way: buffer numbers, what each leg is, and how late they are in samples. */
