@@ -2,7 +2,7 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import { basename } from 'node:path'
-import { wavHeader, wavPadding, WavEncoder, type Depth } from '@nullet/core/formats/wav'
+import { wavHeader, wavPadding, interleaved, WavEncoder, type Depth } from '@nullet/core/formats/wav'
 import { WavReader } from '@nullet/core/formats/wavReader'
 import type { SoundShape } from '@nullet/core/formats/soundFile'
 import { open, type FileHandle } from 'node:fs/promises'
@@ -131,13 +131,8 @@ export class WavSink {
   }
 }
 
+/** The bytes of all samples, frame after frame, to be read at once: one leg's are not copied. */
 export function interleave(audio: readonly Float32Array[]): Uint8Array {
-  const [first] = audio,
-    legs = audio.length
-  if (legs === 1) return new Uint8Array(first!.buffer, first!.byteOffset, first!.byteLength)
-  const out = new Float32Array(legs * first!.length)
-  audio.forEach((leg, i) => {
-    for (let n = 0, at = i; n < leg.length; n++, at += legs) out[at] = leg[n]!
-  })
-  return new Uint8Array(out.buffer)
+  const { buffer, byteOffset, byteLength } = audio.length === 1 ? audio[0]! : interleaved(audio)
+  return new Uint8Array(buffer, byteOffset, byteLength)
 }

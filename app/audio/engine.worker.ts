@@ -66,28 +66,26 @@ async function take(m: ToEngine, mine: number): Promise<void> {
       ring = ringOver(m.memory)
       break
     case 'session':
+      compileAnew()
       setSession(asSession(m.session))
       warmUp()
       break
     case 'changes':
-      if (session) {
-        setSession(withChanges(session, m.changes), changes)
-        for (const c of m.changes) {
-          const name = `${c.table} ${c.id}`
-          changes?.set(name, { ...c, before: (changes.get(name) ?? c).before })
-        }
+      if (!session) break
+      for (const c of m.changes) {
+        const name = `${c.table} ${c.id}`
+        changes?.set(name, { ...c, before: (changes.get(name) ?? c).before })
       }
+      setSession(withChanges(session, m.changes))
       break
     case 'trims':
       listening.trims = new Map(m.trims)
-      dirty = true
-      changes = null
+      compileAnew()
       break
     case 'listen':
       listening.keyOf = m.keyOf
       listening.probe = m.probe
-      dirty = true
-      changes = null
+      compileAnew()
       break
     case 'repeat':
       if (playing) playing.repeat = m.repeat
@@ -105,10 +103,18 @@ async function take(m: ToEngine, mine: number): Promise<void> {
   }
 }
 
-function setSession(next: Session, since: typeof changes = null): void {
-  session = next
-  changes = since
+/** What changed is no matter of rows. */
+function compileAnew(): void {
   dirty = true
+  changes = null
+}
+
+function setSession(next: Session): void {
+  const hasOtherMedia = next.medium !== session?.medium
+  session = next
+  dirty = true
+  // A hand moves levels, not media: they are not gone through at every move.
+  if (!hasOtherMedia) return
   media.setMedia(
     new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
   )

@@ -10,7 +10,7 @@ export interface Step {
 }
 export interface Beside {
   /** What it was done to. */ about: string
-  /** When, in ms. */ at: number
+  /** When, ISO 8601. */ at: string
   undo(): Promise<unknown>
   redo(): Promise<unknown>
 }

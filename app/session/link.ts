@@ -182,7 +182,7 @@ export class SessionLink {
       gesture: this.nextGesture(),
       label,
       changes: [],
-      beside: { ...beside, at: this.parts.clock() }
+      beside: { ...beside, at: new Date(this.parts.clock()).toISOString() }
     })
     this.parts.events.changed()
   }

@@ -25,7 +25,7 @@ async function load(before?: number): Promise<void> {
     const page = (await store.readLog(before)).entries
     entries.value = before === undefined ? page : [...entries.value, ...page]
     hasOlder.value = page.length === PAGE
-    removed.value = (await api<Removed[]>('/api/removed')).filter(r => r.kind === 'template')
+    if (before === undefined) removed.value = (await api<Removed[]>('/api/removed')).filter(r => r.kind === 'template')
   } catch (error) {
     notices.wrong(error)
   }
@@ -48,25 +48,25 @@ const undoable = computed(() => new Map(store.undos.map((s, i) => [s.gesture, st
 const takenBack = computed(() => new Set(entries.value.flatMap(e => e.reverts ?? [])))
 /** What took something back is shown by what it took back. */
 const shown = computed<Line[]>(() => {
-  const oldest = hasOlder.value ? Date.parse(entries.value.at(-1)!.madeAt) : 0
+  const oldest = hasOlder.value ? entries.value.at(-1)!.madeAt : ''
   const stored = entries.value
     .filter(e => !e.reverts)
-    .map(e => ({ key: String(e.revision), gesture: e.gesture, label: e.label, at: Date.parse(e.madeAt), who: who(e) }))
+    .map(e => ({ key: String(e.revision), gesture: e.gesture, label: e.label, at: e.madeAt, who: who(e) }))
   const beside = store.undos.flatMap(({ gesture, label, beside: b }) =>
     b ? [{ key: gesture, gesture, label, at: b.at, who: 'you' }] : []
   )
   const known = new Set([...store.undos, ...store.redos].map(s => s.beside?.about))
   const gone = removed.value
-    .filter(r => !known.has(r.id) && Date.parse(r.removedAt) >= oldest)
+    .filter(r => !known.has(r.id) && r.removedAt >= oldest)
     .map(r => ({
       key: `removed ${r.id}`,
       gesture: '',
       label: `Remove the template “${r.name}”`,
-      at: Date.parse(r.removedAt),
+      at: r.removedAt,
       who: '',
       gone: r
     }))
-  return [...stored, ...beside, ...gone].sort((a, b) => b.at - a.at)
+  return [...stored, ...beside, ...gone].sort((a, b) => (a.at < b.at ? 1 : a.at > b.at ? -1 : 0))
 })
 
 /** What stands in the list: a step as it is stored, one beside the session’s rows, or what was removed before. */
@@ -74,7 +74,7 @@ interface Line {
   key: string
   gesture: string
   label: string
-  at: number
+  /** ISO 8601. */ at: string
   who: string
   gone?: Removed
 }
@@ -135,7 +135,7 @@ const stepsText = (n: number) => (n === 1 ? 'take back' : `take back ${n} steps`
         @mouseenter="pointed = e.gesture"
       >
         <span class="clip" :title="e.label">{{ e.label }}</span><span class="caption"
-          >{{ moment(new Date(e.at).toISOString()) }}{{ e.who && `, ${e.who}` }}</span
+          >{{ moment(e.at) }}{{ e.who && `, ${e.who}` }}</span
         ><button v-if="e.gone" class="plain act" data-bring-back @click="bringBack(e.gone)">bring back</button
         ><button
           v-else-if="undoable.has(e.gesture)"

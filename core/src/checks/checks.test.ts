@@ -2,7 +2,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { fingerprint } from '../print/fingerprint'
-import { Sketch } from '../testing/sketch'
+import { pingOf, Sketch } from '../testing/sketch'
 import { Network } from '../graph/network'
 import { wiringText } from '../graph/wiringText'
 import type { RowChange, Session } from '../session/session'
@@ -56,16 +56,7 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
       name: 'Amp',
       outPorts: ['io-out-1'],
       inPorts: ['io-in-1'],
-      ping: {
-        delaySamples: 128,
-        inverted: false,
-        gainDb: 0,
-        noiseDbfs: null,
-        confidence: 1,
-        sampleRate: 48000,
-        wiring: '',
-        measuredAt: ''
-      },
+      ping: pingOf(128),
       applied: true
     })
     k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
@@ -91,16 +82,7 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
       name: 'Both',
       outPorts: ['io-out-2'],
       inPorts: ['second-in-1'],
-      ping: {
-        delaySamples: 128,
-        inverted: false,
-        gainDb: 0,
-        noiseDbfs: null,
-        confidence: 1,
-        sampleRate: 48000,
-        wiring: '',
-        measuredAt: ''
-      },
+      ping: pingOf(128),
       applied: true
     })
     pinged(k, 'both')

@@ -92,6 +92,16 @@ function scatter(x: number): number {
   return (x ^ (x >>> 16)) >>> 0
 }
 
+/** Legs × frames, frame after frame. */
+export function interleaved(audio: readonly Float32Array[]): Float32Array<ArrayBuffer> {
+  const legs = audio.length,
+    out = new Float32Array(legs * audio[0].length)
+  audio.forEach((leg, i) => {
+    for (let n = 0, at = i; n < leg.length; n++, at += legs) out[at] = leg[n]
+  })
+  return out
+}
+
 /** Encodes legs × n float samples. Integers get TPDF dither of ±1 LSB, the last step there is. */
 export class WavEncoder {
   clipped = 0
@@ -114,10 +124,8 @@ export class WavEncoder {
     const legs = audio.length,
       frames = audio[0].length
     if (this.depth === '32f') {
-      const out = new Float32Array(legs * frames)
-      for (let n = 0, at = 0; n < frames; n++) for (let leg = 0; leg < legs; leg++) out[at++] = audio[leg][n]
       this.frame += frames
-      return new Uint8Array(out.buffer)
+      return new Uint8Array(interleaved(audio).buffer)
     }
     for (let leg = this.seeds.length; leg < legs && this.dither !== null; leg++)
       this.seeds.push(scatter(hash32(`dither ${this.dither}/${leg}`)))

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { compile } from '../compile/compile'
 import { difference, impulse, peak, renderTaps, rmsDb, sine, whiteNoise } from '../testing/sound'
 import { cut } from '../processors/biquad'
-import { Sketch } from '../testing/sketch'
+import { pingOf, Sketch } from '../testing/sketch'
 import { mismatch } from './null'
 import { compensationTaps, converterTaps } from '../rig/fractional'
 import { ping, pingRow, pingIsStale } from './ping'
@@ -352,20 +352,7 @@ describe('alignment', () => {
       k.main(k.track('t', 'n'), 'sub')
       k.slot('t', 'compressor', { ratio: 1, lookAheadMs: 5 })
       k.slot('sub', 'loop', {}, { loop: 'wire-loop' })
-      k.session.loop['wire-loop'] = {
-        ...k.session.loop['wire-loop'],
-        applied: true,
-        ping: {
-          delaySamples: TRUE,
-          inverted: false,
-          gainDb: 0,
-          noiseDbfs: null,
-          confidence: 1,
-          sampleRate: 48000,
-          wiring: '',
-          measuredAt: ''
-        }
-      }
+      k.session.loop['wire-loop'] = { ...k.session.loop['wire-loop'], applied: true, ping: pingOf(TRUE) }
       const out = (
         await renderTaps(k.session, { n: [impulse(FRAMES, n)] }, FRAMES, { taps: [{ channel: 'sub', tap: 'post' }] })
       ).get('sub@post')![0]

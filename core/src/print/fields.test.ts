@@ -3,7 +3,7 @@
 import { describe, expect, it } from 'vitest'
 import { TABLES, type TableName } from '../session/rows'
 import { rows, type Session } from '../session/session'
-import { Sketch } from '../testing/sketch'
+import { pingOf, Sketch } from '../testing/sketch'
 import { changedParts, fingerprint, partName, staleParts } from './fingerprint'
 
 const FRAMES = 48000
@@ -58,17 +58,6 @@ function changed(s: Session, table: TableName, id: string, fields: object): Sess
   return { ...s, [table]: { ...rowsOf, [id]: { ...rowsOf[id], ...fields } } }
 }
 const clock = { clock: 'free', driftPpm: 3 } as const
-
-const PING = {
-  delaySamples: 77,
-  inverted: false,
-  gainDb: 0,
-  noiseDbfs: null,
-  confidence: 1,
-  sampleRate: 48000,
-  wiring: '',
-  measuredAt: ''
-}
 
 /** Table, row, what it becomes, and the parts that say so. */
 type Counted = [TableName, string | ((s: Session) => string), object, RegExp]
@@ -155,7 +144,7 @@ const COUNTED: Counted[] = [
   ['loop', 'loop', { returnDb: -1 }, /^loop Amp loop$/],
   ['loop', 'loop', { inverted: true }, /^loop Amp loop$/],
   ['loop', 'loop', { compensated: false }, /Amp loop/],
-  ['loop', 'loop', { ping: PING, applied: true }, /^loop Amp loop; port /],
+  ['loop', 'loop', { ping: pingOf(77), applied: true }, /^loop Amp loop; port /],
   ['interface', 'desk', { reportedLatencySamples: 99 }, /^loop Amp loop; port /],
   ['print', 'p', { source: 't' }, /what printed was printed from/],
   ['print', 'p', { tap: 'post' }, /what printed was printed from/],

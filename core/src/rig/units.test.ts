@@ -1,7 +1,7 @@
 // The stand-ins for units, measured from port to port: what their settings say is what a tone through them shows.
 import { describe, expect, it } from 'vitest'
 import type { Params } from '../session/rows'
-import { Sketch } from '../testing/sketch'
+import { pingOf, Sketch } from '../testing/sketch'
 import { RATE, renderTaps, sine } from '../testing/sound'
 import { believedDelay, compensationAt, loopReturningAt } from './believedDelay'
 import { oversamplingTaps } from './fractional'
@@ -173,16 +173,7 @@ describe('what a session believes of a loop', () => {
     k.rig('r')
     k.interface('a', 'r', 1, 2, { reportedLatencySamples: 70 })
     k.interface('b', 'r', 1, 1, { reportedLatencySamples: 90 })
-    const ping = {
-      delaySamples: 71.5,
-      inverted: false,
-      gainDb: 0,
-      noiseDbfs: null,
-      confidence: 1,
-      sampleRate: 48000,
-      wiring: '',
-      measuredAt: ''
-    }
+    const ping = pingOf(71.5)
     k.add('loop', { id: 'z', rig: 'r', name: 'Z', outPorts: ['a-out-1'], inPorts: ['b-in-1'] })
     k.add('loop', { id: 'y', rig: 'r', name: 'Y', outPorts: [], inPorts: ['b-in-1'] })
     k.add('loop', { id: 'x', rig: 'r', name: 'X', outPorts: ['a-out-1'], inPorts: ['a-in-1'], ping, applied: true })

@@ -1,6 +1,6 @@
 // A small session with a bit of everything, for tests: families, submixes, a return, a key, a rig with a loop.
 import { familyColour } from '../session/families'
-import { Sketch } from './sketch'
+import { pingOf, Sketch } from './sketch'
 
 export function demoLike(): Sketch {
   const k = new Sketch('An evening')
@@ -34,16 +34,7 @@ export function demoLike(): Sketch {
     name: 'Amp loop',
     outPorts: ['desk-out-1'],
     inPorts: ['desk-in-1'],
-    ping: {
-      delaySamples: 130,
-      inverted: false,
-      gainDb: 0,
-      noiseDbfs: null,
-      confidence: 1,
-      sampleRate: 48000,
-      wiring: '',
-      measuredAt: ''
-    },
+    ping: pingOf(130),
     applied: true
   })
   k.add('slot', { id: 'amp-slot', channel: 'drums', processor: 'loop', loop: 'amp-loop' })

@@ -1,10 +1,22 @@
 // Writes sessions in few lines: for the demonstration, the bench and tests.
 import { generateKeyBetween } from 'fractional-indexing'
 import { layoutOf } from '../session/layouts'
-import type { Params, Tap } from '../session/rows'
+import type { Params, Ping, Tap } from '../session/rows'
 import { emptySession, makeRow, type Session } from '../session/session'
 
 type Fields = Record<string, unknown>
+
+/** A loop that was measured and found to be late, and nothing else. */
+export const pingOf = (delaySamples: number): Ping => ({
+  delaySamples,
+  inverted: false,
+  gainDb: 0,
+  noiseDbfs: null,
+  confidence: 1,
+  sampleRate: 48000,
+  wiring: '',
+  measuredAt: ''
+})
 
 export class Sketch {
   readonly session: Session
