@@ -1,6 +1,7 @@
-// The commands that need no server: print, check, ping, loudness. Results as JSON on standard output.
+// The commands that need no server: print, check, ping, off-site passes, loudness. Results as JSON on standard output.
 import { check } from './check'
 import { loudness } from './loudness'
+import { offsiteFeedFile, offsiteReturnFile } from './offsite'
 import { pingLoop } from './ping'
 import { print } from './print'
 import { Refusal } from '@nullet/core/foundation/refusal'
@@ -13,7 +14,9 @@ const COMMANDS: Record<string, { run(args: string[]): Promise<unknown>; usage: s
       "print PACKAGE --out DIR [--tap 'NAME[@input|pre|post]' …] [--from s] [--to s] [--depth 16|24|32f] [--seed n] [--threads 1|2] [--verify none|fast|full] [--quiet]"
   },
   check: { run: check, usage: 'check PACKAGE' },
-  ping: { run: pingLoop, usage: 'ping PACKAGE --loop NAME' },
+  ping: { run: pingLoop, usage: 'ping PACKAGE --loop NAME [--level dBFS] [--averages 1…16] [--seed n]' },
+  'offsite-feed': { run: offsiteFeedFile, usage: 'offsite-feed FILE --out FEED [--tail s]' },
+  'offsite-return': { run: offsiteReturnFile, usage: 'offsite-return RETURNED --feed FEED --out FILE' },
   loudness: { run: loudness, usage: 'loudness FILE' }
 }
 

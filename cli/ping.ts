@@ -6,7 +6,7 @@ import { readOptions, wholeOption } from './options'
 
 /** `nullet ping`: measures a loop of a package on its simulated rig. */
 export async function pingLoop(args: string[]) {
-  const { path, values } = readOptions(args, ['loop', 'seed', 'level'])
+  const { path, values } = readOptions(args, ['loop', 'seed', 'level', 'averages'])
   const pack = await openPackage(path)
   try {
     const loops = rows(pack.session, 'loop')
@@ -19,7 +19,8 @@ export async function pingLoop(args: string[]) {
     }
     const result = await ping(pack.session, found[0], {
       seed: wholeOption(values.seed, 'seed', 2 ** 31),
-      levelDb: levelOption(values.level)
+      levelDb: levelOption(values.level),
+      averages: averagesOption(values.averages)
     })
     return { loop: found[0].name, ...result }
   } finally {
@@ -32,4 +33,10 @@ function levelOption(text: string | undefined): number | undefined {
   const level = text.trim() === '' ? NaN : Number(text)
   if (!(level >= -60 && level <= 0)) throw new Refusal('badArguments', `--level takes −60 to 0 dBFS, not “${text}”`)
   return level
+}
+
+function averagesOption(text: string | undefined): number | undefined {
+  const count = wholeOption(text, 'averages', 16)
+  if (count === 0) throw new Refusal('badArguments', '--averages takes 1 to 16, not 0')
+  return count
 }

@@ -147,7 +147,7 @@ describe('an upload that is cut', () => {
     await cut
     proxy.refuse()
     await page.locator('.coming .why', { hasText: 'the line was cut; it goes on by itself' }).waitFor()
-    proxy.through()
+    await proxy.through()
     await expect
       .poll(async () => rows((await http.session(id)).session, 'channel').map(c => c.name))
       .toContain('Long take')

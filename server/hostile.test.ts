@@ -30,6 +30,9 @@ function refused(answer: { status: number; body: { message?: string; kept?: stri
 
 describe('ids of other letters', () => {
   it.each(ODD_IDS)('%s, in the address of every route', async id => {
+    // Other tests share this server, and what they make may well be called so.
+    for (const kind of ['sessions', 'templates', 'rigs'])
+      await http.call('DELETE', `/api/${kind}/${id}`).catch(() => null)
     for (const [method, path, body] of [
       ['GET', `/api/sessions/${id}`],
       ['GET', `/api/sessions/${id}/edits?base=0&era=x`],
@@ -46,6 +49,7 @@ describe('ids of other letters', () => {
       ['GET', `/api/jobs/${id}`],
       ['POST', `/api/jobs/${id}/stop`],
       ['GET', `/api/templates/${id}`],
+      ['GET', `/api/rigs/${id}`],
       ['PUT', `/api/templates/${id}`, {}]
     ] as [string, string, unknown][]) {
       const answer = await http.call(method, path, body).catch(() => null)

@@ -2,7 +2,9 @@
 import { describe, expect, inject, it } from 'vitest'
 import { changesHash } from '@nullet/core/session/changesHash'
 import { applyEdit } from '@nullet/core/edits/apply'
+import { takeRig } from '@nullet/core/formats/rig'
 import { takeTemplate } from '@nullet/core/formats/template'
+import type { RigSummary } from '@nullet/core/session/summary'
 import { client } from './testing'
 
 const { url } = inject('stage')
@@ -188,6 +190,32 @@ describe('templates', () => {
       status: 404,
       body: { error: 'notFound' }
     })
+  })
+})
+
+describe('the rig library', () => {
+  it('keeps rooms, lists what is in them, takes them back; one that cannot be read is refused with the reason', async () => {
+    const { session } = await http.session('orrin')
+    const document = takeRig(session, 'loft', 'Loft of the house')
+    expect(await http.call('PUT', '/api/rigs/house-loft', document)).toMatchObject({ status: 200 })
+    const listed = async () => (await http.call<RigSummary[]>('GET', '/api/rigs')).body as unknown as RigSummary[]
+    expect((await listed()).find(r => r.id === 'house-loft')).toMatchObject({
+      name: 'Loft of the house',
+      units: document.rows.unit.map(u => u.name),
+      outs: document.rows.port.filter(p => p.direction === 'out').length,
+      ins: document.rows.port.filter(p => p.direction === 'in').length
+    })
+    expect((await http.call('GET', '/api/rigs/house-loft')).body).toEqual(document)
+    expect(await http.call('PUT', '/api/rigs/wrong', { nulletRig: 1, name: 'x', rows: { unit: [{}] } })).toMatchObject({
+      status: 422,
+      body: { message: expect.stringContaining('This rig cannot be read') }
+    })
+    await http.call('DELETE', '/api/rigs/house-loft')
+    expect(await http.call('GET', '/api/rigs/house-loft')).toMatchObject({ status: 404, body: { error: 'notFound' } })
+    const { body: removed } = await http.call<{ kind: string; id: string }[]>('GET', '/api/removed')
+    expect(removed).toContainEqual(expect.objectContaining({ kind: 'rig', id: 'house-loft' }))
+    await http.call('POST', '/api/rigs/house-loft/restore')
+    expect((await listed()).some(r => r.id === 'house-loft')).toBe(true)
   })
 })
 

@@ -133,6 +133,15 @@ const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) =>
   }),
   'templates/[id]/index.delete': id => ({ method: 'DELETE', path: `/api/templates/${id}` }),
   'templates/[id]/restore.post': id => ({ method: 'POST', path: `/api/templates/${id}/restore` }),
+  'rigs/index.get': () => ({ method: 'GET', path: '/api/rigs' }),
+  'rigs/[id]/index.get': id => ({ method: 'GET', path: `/api/rigs/${id}` }),
+  'rigs/[id]/index.put': id => ({
+    method: 'PUT',
+    path: `/api/rigs/${id}`,
+    body: { nulletRig: 1, name: 'Loft', rows: { unit: [{ id: 'u', rig: 'rig', name: 'Wire', model: 'wire' }] } }
+  }),
+  'rigs/[id]/index.delete': id => ({ method: 'DELETE', path: `/api/rigs/${id}` }),
+  'rigs/[id]/restore.post': id => ({ method: 'POST', path: `/api/rigs/${id}/restore` }),
   'uploads/[key].get': id => ({ method: 'GET', path: `/api/uploads/0123456789abcdef?session=${id}&gesture=a/1` }),
   'uploads/[key].delete': () => ({ method: 'DELETE', path: '/api/uploads/0123456789abcdef' })
 }

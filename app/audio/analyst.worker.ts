@@ -6,9 +6,10 @@ import { compile } from '@nullet/core/compile/compile'
 import type { CompileOptions } from '@nullet/core/compile/plan'
 import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/run/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
+import { ladder, trimTo } from '@nullet/core/measure/ladder'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'
-import { asSession, settings, type Session } from '@nullet/core/session/session'
+import { asSession, rowOf, settings, type Session } from '@nullet/core/session/session'
 import { Segments } from './segments'
 import type { Answer, FromAnalyst, Task } from './analystMessages'
 
@@ -65,6 +66,14 @@ async function answer(session: Session, task: Task): Promise<Answer> {
       return { kind: 'cost', ...(await costOf(session, task)) }
     case 'outline':
       return { kind: 'outline', peaks: await outlineOf(session, task.channel, task.range) }
+    case 'ladder': {
+      const loop = rowOf(session, 'loop', task.loop)
+      return { kind: 'ladder', rungs: await ladder(session, media, loop, task.range, measuring) }
+    }
+    case 'trim': {
+      const loop = rowOf(session, 'loop', task.loop)
+      return { kind: 'trim', ...(await trimTo(session, media, loop, task.range, task.target, measuring)) }
+    }
     case 'observe':
       return { kind: 'observe', peaksDb: [...(await observe(session, media, task.range)).peaksDb] }
   }

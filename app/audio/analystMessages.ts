@@ -3,6 +3,7 @@ import type { EditMessage } from '@nullet/core/session/editMessage'
 import type { CostRow } from '@nullet/core/measure/cost'
 import type { RenderRange } from '@nullet/core/run/stream'
 import type { Contribution, Influence } from '@nullet/core/measure/influence'
+import type { Rung, Target, Trim } from '@nullet/core/measure/ladder'
 import type { Residual } from '@nullet/core/measure/null'
 
 export type Task =
@@ -15,6 +16,8 @@ export type Task =
   /** `tries` are edits of which the saving is wanted. */
   | { kind: 'cost'; heard: string; range: RenderRange; tries: { name: string; edit: EditMessage }[] }
   | { kind: 'observe'; range: RenderRange }
+  | { kind: 'ladder'; loop: string; range: RenderRange }
+  | { kind: 'trim'; loop: string; range: RenderRange; target: Target }
   /** The waveform of a channel at its post-fader tap. */
   | { kind: 'outline'; channel: string; range: RenderRange }
 
@@ -26,6 +29,8 @@ export type Answer =
   | { kind: 'pair'; lufs: [number, number] }
   | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }
   | { kind: 'observe'; peaksDb: [string, number][] }
+  | { kind: 'ladder'; rungs: Rung[] }
+  | ({ kind: 'trim' } & Trim)
   | { kind: 'outline'; peaks: Int16Array }
 
 export type FromAnalyst =

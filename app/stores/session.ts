@@ -95,7 +95,8 @@ export const useSession = defineStore('session', () => {
       if (told.kind === 'open') {
         link?.lookAgain()
         jobListeners.forEach(l => l(''))
-        void happenings.look().then(all => all.forEach(said => notices.tell(said)))
+        // It stays until it was seen: whoever looked away is to know that the server was gone.
+        void happenings.look().then(all => all.forEach(said => notices.wrong(new Error(said))))
       } else if (told.session !== id.value) return
       else if (told.kind === 'job') jobListeners.forEach(l => l(told.job))
       else if (link && told.revision > link.base.revision) link.lookAgain()

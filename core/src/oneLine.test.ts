@@ -84,6 +84,7 @@ describe('one entry is enough', () => {
       linear: true,
       noiseDbu: -Infinity,
       clipDbu: Infinity,
+      figures: { nominalDbu: 4, distortion: [0, 0], bandHz: null, crosstalkDb: null, delayMs: 0 },
       about: 'Turns everything upside down at half the level.',
       inputs: ['In'],
       outputs: ['Out'],

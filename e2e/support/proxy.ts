@@ -5,9 +5,10 @@ import type { Dice } from '@nullet/core/testing/generated'
 
 export class Proxy {
   private readonly pairs = new Set<[Socket, Socket]>()
-  private mode: 'through' | 'silent' | 'refusing' = 'through'
+  private mode: 'through' | 'silent' | 'refusing' | 'gone' = 'through'
   private bytesLeft = Infinity
   private wasCut = () => {}
+  private port = 0
   private constructor(
     private readonly server: Server,
     private readonly to: URL
@@ -20,13 +21,14 @@ export class Proxy {
     await new Promise<void>(done => {
       server.listen(0, '127.0.0.1', () => done())
     })
+    proxy.port = (server.address() as AddressInfo).port
     return proxy
   }
 
   /** What lies behind, as it is reached through here. */
   get url(): string {
     const url = new URL(this.to.href)
-    url.port = String((this.server.address() as AddressInfo).port)
+    url.port = String(this.port)
     return url.href
   }
 
@@ -91,12 +93,21 @@ export class Proxy {
     this.mode = 'refusing'
     this.cut()
   }
+  /** Nobody listens where it was: the machine itself turns connections away. */
+  leave(): void {
+    this.mode = 'gone'
+    this.cut()
+    this.server.close()
+  }
   /** What was silent is lost: as after a cable that was pulled. */
-  through(): void {
-    if (this.mode !== 'through') {
-      this.mode = 'through'
-      this.cut()
-    }
+  async through(): Promise<void> {
+    if (this.mode === 'through') return
+    if (this.mode === 'gone')
+      await new Promise<void>(done => {
+        this.server.listen(this.port, '127.0.0.1', () => done())
+      })
+    this.mode = 'through'
+    this.cut()
   }
   close(): void {
     this.cut()

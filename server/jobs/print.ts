@@ -8,8 +8,8 @@ import { PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
 import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
-import { LOOP } from '@nullet/core/processors/table'
-import { whyNothing } from '@nullet/core/graph/deadLoop'
+import { deadPoint } from '@nullet/core/graph/deadLoop'
+import { useOf } from '@nullet/core/graph/holder'
 import { rows, settings, type Session } from '@nullet/core/session/session'
 import { startRender } from '../../host/threads'
 import { Levels } from '../../host/levels'
@@ -153,18 +153,15 @@ export async function print({ sql, job, lock, report, stopped }: Running): Promi
 function notesOf(session: Session, tap: TapName): string[] {
   const network = new Network(session)
   const upstream = network.reach([tap.channel], id => network.upstream(id))
-  return rows(session, 'slot')
-    .filter(s => upstream.has(s.channel) && s.processor === LOOP && s.loop && s.state !== 'off')
-    .flatMap(slot => {
-      const loop = session.loop[slot.loop!]
-      const reason = whyNothing(session, loop)
-      const when =
-        loop.applied && loop.ping
-          ? `pinged ${loop.ping.measuredAt.slice(0, 16).replace('T', ' ')}`
-          : 'not pinged: the driver’s delay was used'
-      return [
-        `through “${loop.name}” as declared, ${when}`,
-        ...(reason.includes(' is off') || reason.includes('no cable') ? [reason] : [])
-      ]
-    })
+  return rows(session, 'loop').flatMap(loop => {
+    const { slot, returns } = useOf(session, loop)
+    const isPassed = slot ? slot.state !== 'off' && upstream.has(slot.channel) : returns.some(f => upstream.has(f.to))
+    if (!isPassed) return []
+    const dead = deadPoint(session, loop)
+    const when =
+      loop.applied && loop.ping
+        ? `pinged ${loop.ping.measuredAt.slice(0, 16).replace('T', ' ')}`
+        : 'not pinged: the driver’s delay was used'
+    return [`through “${loop.name}” as declared, ${when}`, ...(dead ? [`nothing came back: ${dead.reason}`] : [])]
+  })
 }

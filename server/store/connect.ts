@@ -18,7 +18,7 @@ const FINISH_S = 10
 const CONNECT_S = 5
 
 /** One pool of the driver's. A connection that was lost is not to be used again there: it may never write. */
-function openPool(url: string, max: number, onclose: () => void): Sql {
+function openPool(url: string, max: number, onconnect: () => void, onclose: () => void): Sql {
   const { hostname, port } = new URL(url)
   return postgres(url, {
     max,
@@ -35,22 +35,18 @@ function openPool(url: string, max: number, onclose: () => void): Sql {
     // Column names only: keys inside JSON are ids and must stay as they are.
     transform: { column: { from: postgres.toCamel, to: postgres.fromCamel }, undefined: null },
     types: { bigint: { to: 20, from: [20], parse: Number, serialize: String } },
-    // Without this, small COPYs wait for the network's own buffering.
-    socket: () =>
-      new Promise((done, fail) => {
-        const socket = connect({
-          host: hostname,
-          port: Number(port),
-          noDelay: true,
-          keepAlive: true,
-          keepAliveInitialDelay: 5000
-        })
-        socket.once('connect', () => {
-          socket.off('error', fail)
-          done(socket)
-        })
-        socket.once('error', fail)
+    // As the driver would connect by itself, but that small COPYs do not wait for the network's own buffering. It is
+    // handed over while it still connects: one that fails before the driver has its socket is never used again.
+    socket: () => {
+      const socket = connect({
+        host: hostname,
+        port: Number(port),
+        noDelay: true,
+        keepAlive: true,
+        keepAliveInitialDelay: 5000
       })
+      return socket.on('error', () => {}).once('connect', onconnect)
+    }
   } as unknown as postgres.Options<{ bigint: postgres.PostgresType<number> }>) as unknown as Sql
 }
 
@@ -60,7 +56,18 @@ const RENEW = Symbol('renew')
 export function connectStore(url = databaseUrl(), max = 8, onclose?: () => void): Sql {
   let ended = false
   const begin = (): Sql => {
-    const mine: Sql = openPool(url, max, () => lost(mine))
+    // What could never be reached has nothing that could be lost.
+    let reached = false
+    const mine: Sql = openPool(
+      url,
+      max,
+      () => {
+        reached = true
+      },
+      () => {
+        if (reached) lost(mine)
+      }
+    )
     return mine
   }
   let current = begin()

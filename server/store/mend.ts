@@ -1,4 +1,5 @@
 // Sessions from before a rule was made one: brought in order just before the database itself begins to hold it.
+import postgres from 'postgres'
 import { firstBreach, mended } from '@nullet/core/invariants/index'
 import { changesHash } from '@nullet/core/session/changesHash'
 import { shapeOf, TABLES, TABLE_NAMES, type TableName } from '@nullet/core/session/rows'
@@ -50,24 +51,36 @@ async function readAsItIs(t: Transaction, id: string): Promise<Session> {
   return asSession(tables as Partial<Session>)
 }
 
+/** `table.field` of every column that there is now: what a later file adds has its default from there. */
+async function fieldsNow(t: Transaction): Promise<Set<string>> {
+  const all = await t<
+    { table: string; column: string }[]
+  >`select table_name as table, column_name as column from information_schema.columns where table_schema = current_schema()`
+  return new Set(all.map(c => `${c.table}.${postgres.toCamel(c.column)}`))
+}
+
 /** One row a statement and only what moved: this runs once in a database's life, on whatever columns there are. */
 async function writeAsItIs(t: Transaction, session: string, changes: RowChange[]): Promise<void> {
+  const fields = await fieldsNow(t)
   const json = (row: Fields) =>
     Object.fromEntries(
       Object.entries(row).map(([k, v]) => [k, typeof v === 'object' && v !== null ? t.json(v as never) : v])
     )
-  for (const { table, id, before, after } of changes) {
+  for (const change of changes) {
+    const { table, id } = change
+    const known = (row: Fields | null) =>
+      row && Object.fromEntries(Object.entries(row).filter(([k]) => fields.has(`${table}.${k}`)))
+    const [before, after] = [known(change.before as Fields | null), known(change.after as Fields | null)]
     if (after === null) {
       await t`delete from ${t(table)} where session_id = ${session} and id = ${id}`
       continue
     }
     if (before === null) {
-      await t`insert into ${t(table)} ${t({ sessionId: session, ...json(after as Fields) } as never)}`
+      await t`insert into ${t(table)} ${t({ sessionId: session, ...json(after) } as never)}`
       continue
     }
-    const old = before as Fields
     const moved = Object.fromEntries(
-      Object.entries(after as Fields).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k]))
+      Object.entries(after).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(before[k]))
     )
     if (Object.keys(moved).length)
       await t`update ${t(table)} set ${t(json(moved) as never)} where session_id = ${session} and id = ${id}`

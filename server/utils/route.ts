@@ -124,7 +124,7 @@ export async function readJson<S extends z.ZodType>(
 export const AddressId = z.string().regex(/^[\w-]{1,60}$/, 'an id in an address has 1 to 60 letters, digits, _ or -')
 
 /** The id in a route's address. What cannot be one is of nothing that is there. */
-export function idOf(event: H3Event, what: 'session' | 'job' | 'template'): string {
+export function idOf(event: H3Event, what: 'session' | 'job' | 'template' | 'rig'): string {
   const id = getRouterParam(event, 'id', { decode: true }) ?? ''
   if (AddressId.safeParse(id).success) return id
   throw new Refusal(what === 'session' ? 'noSession' : 'notFound', `There is no ${what} “${keepable(id).slice(0, 60)}”`)

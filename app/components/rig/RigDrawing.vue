@@ -1,22 +1,22 @@
 <script setup lang="ts">
 // The signal drawing of a room: ruled, right-angled. Cables are plugged by dragging from a jack to another.
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { alongCables, cableFrom } from '@nullet/core/graph/cables'
+import { portsOfRig } from '@nullet/core/propose/outputs'
 import { UNITS } from '@nullet/core/rig/units'
 import { byOrder, rows } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { useSession } from '~/stores/session'
-import { useRigGestures, type Plug } from './rigGestures'
+import { useTransport } from '~/stores/transport'
+import { bundlesOf, crossingsOf, routesIn } from './cableRoutes'
+import { useRigGestures } from './rigGestures'
+import { JACK_H, MARGIN, PORT_H, PORT_W, UNIT_HEAD, placesOf, type Jack } from './roomPlaces'
 
-const props = defineProps<{ rig: string; open: string | null }>()
+const props = defineProps<{ rig: string; open: string | null; loop: string | null }>()
 const emit = defineEmits<{ open: [id: string] }>()
-const store = useSession()
+const store = useSession(),
+  transport = useTransport()
 const { plug, pull, askCable } = useRigGestures()
-const PORT_W = 168,
-  PORT_H = 26,
-  JACK_H = 20,
-  UNIT_HEAD = 28,
-  UNIT_GAP = 18,
-  TOP = 30
 const box = ref<HTMLElement>()
 const width = ref(800)
 let observer: ResizeObserver | null = null
@@ -28,142 +28,86 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 
-const devices = computed(
-  () =>
-    new Set(
-      rows(store.session!, 'interface')
-        .filter(i => i.rig === props.rig)
-        .map(i => i.id)
-    )
-)
-const ports = (direction: 'out' | 'in') =>
-  rows(store.session!, 'port')
-    .filter(p => devices.value.has(p.interface) && p.direction === direction)
-    .sort(byOrder)
-const outs = computed(() => ports('out').map((p, i) => ({ p, y: TOP + i * (PORT_H + 4) })))
-const ins = computed(() => ports('in').map((p, i) => ({ p, y: TOP + i * (PORT_H + 4) })))
-const unitWidth = computed(() => Math.min(240, width.value - 2 * PORT_W - 200))
-const unitX = computed(() => (width.value - unitWidth.value) / 2)
-const units = computed(() => {
-  let y = TOP
-  return rows(store.session!, 'unit')
+const opened = ref<ReadonlySet<string>>(new Set())
+const units = computed(() =>
+  rows(store.session!, 'unit')
     .filter(u => u.rig === props.rig)
     .sort(byOrder)
-    .map(u => {
-      const model = UNITS[u.model]
-      const jacks = Math.max(model?.inputs.length ?? 1, model?.outputs.length ?? 1)
-      const at = { u, model, y, height: UNIT_HEAD + jacks * JACK_H + 6 }
-      y += at.height + UNIT_GAP
-      return at
-    })
+    .map(unit => ({ unit, model: UNITS[unit.model] }))
+)
+const bundles = computed(() => {
+  const s = store.session!
+  const mine = rows(s, 'cable').filter(c => c.rig === props.rig)
+  return bundlesOf(mine, port => s.port[port]?.interface ?? '', opened.value)
 })
-const height = computed(
-  () =>
-    Math.max(
-      TOP,
-      ...outs.value.map(o => o.y + PORT_H),
-      ...ins.value.map(o => o.y + PORT_H),
-      ...units.value.map(u => u.y + u.height)
-    ) + 24
+const places = computed(() => {
+  const ids = units.value.map(u => u.unit.id),
+    ports = (direction: 'out' | 'in') => portsOfRig(store.session!, props.rig, direction)
+  return placesOf(width.value, ports('out'), ports('in'), units.value, crossingsOf(bundles.value.drawn, ids))
+})
+const routes = computed(() => routesIn(places.value, bundles.value.drawn))
+/** A bundle is opened and closed by the number of its cables, which stands on the first of them. */
+const counts = computed(() =>
+  bundles.value.all.flatMap(bundle => {
+    const route = routes.value.find(r => r.bundle.from === bundle.from && r.bundle.to === bundle.to)
+    return route ? [{ bundle, at: route.label, isOpen: opened.value.has(bundle.key) }] : []
+  })
 )
-
-interface Jack extends Plug {
-  key: string
-  x: number
-  y: number
+const ownerName = (id: string) => (store.session!.unit[id] ?? store.session!.interface[id])?.name ?? ''
+function toggle(key: string): void {
+  const next = new Set(opened.value)
+  if (!next.delete(key)) next.add(key)
+  opened.value = next
 }
-const jacks = computed<Jack[]>(() => [
-  ...outs.value.map(({ p, y }) => ({
-    key: `p${p.id}`,
-    side: 'from' as const,
-    x: 12 + PORT_W,
-    y: y + PORT_H / 2,
-    end: { port: p.id },
-    name: p.name
-  })),
-  ...ins.value.map(({ p, y }) => ({
-    key: `p${p.id}`,
-    side: 'to' as const,
-    x: width.value - 12 - PORT_W,
-    y: y + PORT_H / 2,
-    end: { port: p.id },
-    name: p.name
-  })),
-  ...units.value.flatMap(({ u, model, y }) => [
-    ...(model?.inputs ?? []).map((name, i) => ({
-      key: `i${u.id}:${i}`,
-      side: 'to' as const,
-      x: unitX.value,
-      y: y + UNIT_HEAD + i * JACK_H + JACK_H / 2,
-      end: { unit: u.id, jack: i },
-      name: `${u.name} ${name}`
-    })),
-    ...(model?.outputs ?? []).map((name, i) => ({
-      key: `o${u.id}:${i}`,
-      side: 'from' as const,
-      x: unitX.value + unitWidth.value,
-      y: y + UNIT_HEAD + i * JACK_H + JACK_H / 2,
-      end: { unit: u.id, jack: i },
-      name: `${u.name} ${name}`
-    }))
-  ])
-])
-const byKey = computed(() => new Map(jacks.value.map(j => [j.key, j])))
-/** Each cable turns in a lane of its own, so that no two lie on each other. */
-const cables = computed(() =>
-  rows(store.session!, 'cable')
-    .filter(c => c.rig === props.rig)
-    .map((c, i) => {
-      const a = byKey.value.get(c.fromPort ? `p${c.fromPort}` : `o${c.fromUnit}:${c.fromJack}`),
-        b = byKey.value.get(c.toPort ? `p${c.toPort}` : `i${c.toUnit}:${c.toJack}`)
-      if (!a || !b) return null
-      const toUnit = !c.toPort,
-        room =
-          (toUnit ? unitX.value : width.value - 12 - PORT_W) -
-          (c.fromPort ? 12 + PORT_W : unitX.value + unitWidth.value)
-      const lane = (((i * 7) % 13) + 1) / 14
-      const back = !c.fromPort && toUnit
-      const x = back ? Math.max(a.x, unitX.value + unitWidth.value) + 14 : a.x + room * lane
-      const path = back
-        ? `M${a.x} ${a.y} H${x} V${a.y + 16} H${b.x - 14} V${b.y} H${b.x}`
-        : `M${a.x} ${a.y} H${x} V${b.y} H${b.x}`
-      const lit = props.open !== null && litLoop.value.has(c.id)
-      return { c, path, lit, name: `${a.name} → ${b.name}` }
-    })
-    .filter(c => c !== null)
-)
-const litLoop = computed(() => {
-  const loop = store.session!.loop[props.open ?? '']
-  const on = new Set<string>()
-  if (!loop)
-    return new Set(
-      rows(store.session!, 'cable')
-        .filter(c => c.fromUnit === props.open || c.toUnit === props.open)
-        .map(c => c.id)
-    )
-  const open = loop.outPorts.map(p => `p${p}`)
-  const all = rows(store.session!, 'cable')
-  while (open.length) {
-    const node = open.pop()!
-    for (const c of all)
-      if (node === (c.fromPort ? `p${c.fromPort}` : `u${c.fromUnit}`) && !on.has(c.id)) {
-        on.add(c.id)
-        open.push(c.toPort ? `p${c.toPort}` : `u${c.toUnit}`)
-      }
-  }
-  return on
+/** Cables of the unit or port that is open, and all on the way of the loop that is. */
+const lit = computed(() => {
+  const s = store.session!
+  const loop = s.loop[props.loop ?? '']
+  const reached = loop ? alongCables(s, loop.outPorts) : null
+  const touches = (c: Row<'cable'>) =>
+    props.open !== null && [c.id, c.fromUnit, c.toUnit, c.fromPort, c.toPort].includes(props.open)
+  return new Set(
+    rows(s, 'cable')
+      .filter(c => touches(c) || reached?.has(cableFrom(c)))
+      .map(c => c.id)
+  )
 })
 const carries = computed(() => {
   const s = store.session!,
     text = new Map<string, string>()
   const add = (port: string, what: string) => text.set(port, [...(text.get(port)?.split(', ') ?? []), what].join(', '))
+  // What it carries before what it is meant for.
+  for (const f of rows(s, 'feed')) f.ports.forEach(p => add(p, s.channel[f.from ?? f.to ?? '']?.name ?? ''))
   for (const l of rows(s, 'loop')) {
     l.outPorts.forEach(p => add(p, l.name))
     l.inPorts.forEach(p => add(p, l.name))
   }
-  for (const f of rows(s, 'feed')) f.ports.forEach(p => add(p, s.channel[f.from ?? f.to ?? '']?.name ?? ''))
   return text
 })
+
+/** A cable lights while something runs through it: written beside Vue, at the rate of the meters. */
+const HEARD_DB = -70
+const lines = new Map<string, Element>()
+function keepLine(id: string, el: unknown): void {
+  if (el instanceof Element) lines.set(id, el)
+  else lines.delete(id)
+}
+const levelIn = (c: Row<'cable'>) =>
+  transport.levels.get(c.fromPort ? `port/${c.fromPort}` : `jack/${c.fromUnit}/${c.fromJack}`) ?? -Infinity
+watch(
+  () => transport.beat,
+  () => {
+    for (const { bundle, strands } of routes.value) {
+      const live = strands.map(({ cable }) => {
+        const isLive = levelIn(cable) > HEARD_DB
+        lines.get(cable.id)?.classList.toggle('live', isLive)
+        return isLive
+      })
+      lines.get(bundle.key)?.classList.toggle('live', live.includes(true))
+    }
+  },
+  { flush: 'sync' }
+)
 
 const drawing = shallowRef<{ from: Jack; x: number; y: number } | null>(null)
 function begin(e: PointerEvent, from: Jack): void {
@@ -182,7 +126,7 @@ function begin(e: PointerEvent, from: Jack): void {
       .elementsFromPoint(m.clientX, m.clientY)
       .map(el => (el as HTMLElement).dataset?.jack)
       .find(k => k)
-    const to = key ? byKey.value.get(key) : undefined
+    const to = key ? places.value.jacks.get(key) : undefined
     if (to && to.side !== from.side) {
       const [a, b] = from.side === 'from' ? [from, to] : [to, from]
       plug(props.rig, a.end, b.end)
@@ -194,71 +138,83 @@ function begin(e: PointerEvent, from: Jack): void {
 }
 function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
   if (e.key === 'Delete' || e.key === 'Backspace') pull(c)
+  if (e.key === 'Enter') emit('open', c.id)
 }
 </script>
 
 <template>
   <div ref="box" class="scroll drawing">
-    <div class="sheet" :style="{ height: `${height}px`, width: `${width}px` }">
-      <span class="caption col" :style="{ left: '12px' }">ports out</span
-      ><span class="caption col" :style="{ left: `${unitX}px` }">units</span
-      ><span class="caption col" :style="{ left: `${width - 12 - PORT_W}px` }">ports in</span>
-      <svg :width="width" :height="height">
-        <g
-          v-for="c in cables"
-          :key="c.c.id"
-          class="cable"
-          :class="{ lit: c.lit }"
-          tabindex="0"
-          role="button"
-          :aria-label="`cable ${c.name}; Delete removes it`"
-          @keydown="cableKey($event, c.c)"
-          @dblclick="pull(c.c)"
-        >
-          <path :d="c.path" class="grip" />
-          <path :d="c.path" class="line" />
-          <title>{{ c.name }}; double click removes it</title>
-        </g>
+    <div class="sheet" :style="{ height: `${places.height}px`, width: `${width}px` }">
+      <span class="caption col" :style="{ left: `${MARGIN}px` }">ports out</span
+      ><span class="caption col" :style="{ left: `${places.unitX}px` }">units</span
+      ><span class="caption col" :style="{ left: `${places.inX}px` }">ports in</span>
+      <svg :width="width" :height="places.height">
+        <template v-for="r in routes" :key="r.bundle.key">
+          <path
+            v-if="r.trunk"
+            :ref="el => keepLine(r.bundle.key, el)"
+            :d="r.trunk"
+            class="line trunk"
+            :class="{ lit: r.strands.some(s => lit.has(s.cable.id)) }"
+          />
+          <g
+            v-for="strand in r.strands"
+            :key="strand.cable.id"
+            class="cable"
+            :class="{ lit: lit.has(strand.cable.id), turned: strand.cable.inverts }"
+            tabindex="0"
+            role="button"
+            :aria-label="`cable ${strand.name}; Enter opens it, Delete removes it`"
+            @keydown="cableKey($event, strand.cable)"
+            @click="emit('open', strand.cable.id)"
+          >
+            <path :d="strand.path" class="grip" />
+            <path :ref="el => keepLine(strand.cable.id, el)" :d="strand.path" class="line" />
+            <title>{{ strand.name }}</title>
+          </g>
+        </template>
         <path v-if="drawing" class="line new" :d="`M${drawing.from.x} ${drawing.from.y} L${drawing.x} ${drawing.y}`" />
       </svg>
-      <div
-        v-for="o in outs"
-        :key="o.p.id"
-        class="port"
-        :style="{ left: '12px', top: `${o.y}px`, width: `${PORT_W}px`, height: `${PORT_H}px` }"
+      <button
+        v-for="c in counts"
+        :key="c.bundle.key"
+        class="plain num count"
+        :class="{ open: c.isOpen }"
+        :style="{ left: `${c.at.x}px`, top: `${c.at.y}px` }"
+        :aria-expanded="c.isOpen"
+        :aria-label="`${c.bundle.cables.length} cables from ${ownerName(c.bundle.from)} to ${ownerName(c.bundle.to)}`"
+        :title="c.isOpen ? 'draw them as one' : 'draw them one by one'"
+        @click="toggle(c.bundle.key)"
       >
-        <span class="clip" :title="carries.get(o.p.id)">{{ o.p.name }}</span><span class="caption clip what">{{
-          carries.get(o.p.id) ?? ''
-        }}</span
-        ><PortMeter class="live" bare :port="o.p.id" />
+        {{ c.bundle.cables.length }}
+      </button>
+      <div
+        v-for="o in places.ports"
+        :key="o.port.id"
+        class="port"
+        :class="{ open: open === o.port.id }"
+        :style="{ left: `${o.x}px`, top: `${o.y}px`, width: `${PORT_W}px`, height: `${PORT_H}px` }"
+      >
+        <button class="plain clip" :title="carries.get(o.port.id)" @click="emit('open', o.port.id)">
+          {{ o.port.name }}</button><span class="caption clip what">{{ carries.get(o.port.id) ?? '' }}</span
+        ><PortMeter class="live" bare :port="o.port.id" />
       </div>
       <div
-        v-for="o in ins"
-        :key="o.p.id"
-        class="port"
-        :style="{ left: `${width - 12 - PORT_W}px`, top: `${o.y}px`, width: `${PORT_W}px`, height: `${PORT_H}px` }"
-      >
-        <span class="clip" :title="carries.get(o.p.id)">{{ o.p.name }}</span><span class="caption clip what">{{
-          carries.get(o.p.id) ?? ''
-        }}</span
-        ><PortMeter class="live" bare :port="o.p.id" />
-      </div>
-      <div
-        v-for="u in units"
-        :key="u.u.id"
+        v-for="u in places.units"
+        :key="u.unit.id"
         class="unit"
-        :class="{ open: open === u.u.id, off: !u.u.powered && !u.model?.passive }"
-        :style="{ left: `${unitX}px`, top: `${u.y}px`, width: `${unitWidth}px`, height: `${u.height}px` }"
-        :data-unit="u.u.id"
+        :class="{ open: open === u.unit.id, off: !u.unit.powered && !u.model?.passive }"
+        :style="{ left: `${places.unitX}px`, top: `${u.y}px`, width: `${places.unitWidth}px`, height: `${u.height}px` }"
+        :data-unit="u.unit.id"
       >
-        <button class="plain clip unithead" @click="emit('open', u.u.id)">{{ u.u.name }}</button>
+        <button class="plain clip unithead" @click="emit('open', u.unit.id)">{{ u.unit.name }}</button>
         <button
           v-if="!u.model?.passive"
           class="plain caption power"
-          :aria-pressed="u.u.powered"
-          @click="store.apply('setUnit', { id: u.u.id, fields: { powered: !u.u.powered } })"
+          :aria-pressed="u.unit.powered"
+          @click="store.apply('setUnit', { id: u.unit.id, fields: { powered: !u.unit.powered } })"
         >
-          {{ u.u.powered ? 'on' : 'off' }}
+          {{ u.unit.powered ? 'on' : 'off' }}
         </button>
         <span v-else class="caption power">passive</span>
         <span
@@ -277,7 +233,7 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         >
       </div>
       <button
-        v-for="j in jacks"
+        v-for="j in places.jacks.values()"
         :key="j.key"
         class="jack"
         :data-jack="j.key"
@@ -285,7 +241,7 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         :aria-label="`jack ${j.name}`"
         title="drag to another jack, or press Enter to choose it from a list"
         @pointerdown.left.prevent="begin($event, j)"
-        @click="$event.detail === 0 && askCable(rig, j, jacks)"
+        @click="$event.detail === 0 && askCable(rig, j, [...places.jacks.values()])"
       />
     </div>
   </div>
@@ -326,9 +282,37 @@ svg {
 .cable:focus {
   outline: none;
 }
-.cable.lit .line {
+.line.live {
   stroke: var(--signal);
+}
+.cable.lit .line,
+.trunk.lit {
+  stroke: var(--signal);
+}
+.cable.lit .line {
   stroke-width: 2.25;
+}
+.cable.turned .line {
+  stroke-dasharray: 5 3;
+}
+.trunk {
+  stroke-width: 4;
+}
+.count {
+  position: absolute;
+  min-width: 20px;
+  padding: 0 4px;
+  transform: translate(-50%, -50%);
+  background: var(--surface);
+  border: 1px solid var(--ink-3);
+  border-radius: var(--radius);
+  font-size: 11px;
+  line-height: 16px;
+  text-align: center;
+}
+.count.open {
+  border-color: var(--acting);
+  color: var(--acting);
 }
 .new {
   stroke: var(--acting);
@@ -360,6 +344,7 @@ svg {
   border: 1px solid var(--ink-3);
   border-radius: var(--radius);
 }
+.port.open,
 .unit.open {
   border-color: var(--acting);
   box-shadow: 0 0 0 1px var(--acting);

@@ -2,53 +2,73 @@
 // One room: ports out, units, ports in, the cables between; loops with what was measured.
 import { computed, ref, watch } from 'vue'
 import { useRoute } from '#imports'
-import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { LOOP } from '@nullet/core/processors/table'
+import { portsOfRig } from '@nullet/core/propose/outputs'
+import { byId, byOrder, rows, settings } from '@nullet/core/session/session'
+import { holderOf } from '@nullet/core/graph/holder'
+import type { Loop } from '@nullet/core/session/rows'
 import type { FitItem } from '../shell/FitRow.vue'
+import { useAsk } from '~/stores/ask'
+import { useJobs } from '~/stores/jobs'
+import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useRigGestures } from './rigGestures'
 
 const store = useSession(),
   shell = useShell(),
+  ask = useAsk(),
+  jobs = useJobs(),
+  notices = useNotices(),
   route = useRoute()
 const { newLoop, newUnit } = useRigGestures()
 const rigs = computed(() => rows(store.session!, 'rig').sort(byOrder))
 const shown = ref(settings(store.session!).rig ?? rigs.value[0]?.id ?? '')
-const open = ref<string | null>(null)
+/** A unit, a port or a cable that is opened, and a loop: one does not close the other. */
+const open = ref<string | null>(null),
+  openLoop = ref<string | null>(null)
 watch(
   () => route.query.at,
   at => {
     const id = String(at ?? ''),
       s = store.session!
     const owner =
-      s.unit[id]?.rig ?? s.loop[id]?.rig ?? (s.port[id] ? s.interface[s.port[id]!.interface]!.rig : undefined)
+      s.unit[id]?.rig ??
+      s.cable[id]?.rig ??
+      s.loop[id]?.rig ??
+      (s.port[id] ? s.interface[s.port[id]!.interface]!.rig : undefined)
     if (owner) {
       shown.value = owner
-      open.value = s.port[id] ? null : id
+      if (s.loop[id]) openLoop.value = id
+      else open.value = id
     }
   },
   { immediate: true }
 )
+const face = ref<'drawing' | 'outputs'>('drawing')
 const rig = computed(() => store.session!.rig[shown.value])
-const devices = computed(() => rows(store.session!, 'interface').filter(i => i.rig === shown.value))
-const device = computed(() => devices.value[0])
+const devices = computed(() =>
+  rows(store.session!, 'interface')
+    .filter(i => i.rig === shown.value)
+    .sort(byId)
+)
 const loops = computed(() =>
   rows(store.session!, 'loop')
     .filter(l => l.rig === shown.value)
     .sort(byOrder)
 )
 const unit = computed(() => store.session!.unit[open.value ?? ''])
-const holder = (loop: string) => {
-  const slot = rows(store.session!, 'slot').find(s => s.processor === LOOP && s.loop === loop)
-  return slot && store.session!.channel[slot.channel]?.name
-}
+const port = computed(() => store.session!.port[open.value ?? ''])
+const cable = computed(() => store.session!.cable[open.value ?? ''])
+const holder = (loop: Loop) => store.session!.channel[holderOf(store.session!, loop)?.channel ?? '']?.name
+const reports = computed(() =>
+  devices.value.map(d => `${d.name}: driver reports ${d.reportedLatencySamples} samples`).join('\n')
+)
 const free = computed(() => {
   const used = new Set([
     ...loops.value.flatMap(l => [...l.outPorts, ...l.inPorts]),
     ...rows(store.session!, 'feed').flatMap(f => f.ports)
   ])
-  const mine = rows(store.session!, 'port').filter(p => p.interface === device.value?.id)
+  const mine = [...portsOfRig(store.session!, shown.value, 'out'), ...portsOfRig(store.session!, shown.value, 'in')]
   return {
     out: mine.filter(p => p.direction === 'out' && !used.has(p.id)).length,
     in: mine.filter(p => p.direction === 'in' && !used.has(p.id)).length
@@ -56,7 +76,7 @@ const free = computed(() => {
 })
 async function makeLoop(): Promise<void> {
   const id = await newLoop(shown.value)
-  if (id) open.value = id
+  if (id) openLoop.value = id
 }
 async function makeUnit(): Promise<void> {
   const id = await newUnit(shown.value)
@@ -65,11 +85,28 @@ async function makeUnit(): Promise<void> {
 const verbs = computed((): FitItem[] => [
   ...(settings(store.session!).rig === shown.value
     ? []
-    : [{ label: 'work in this rig', look: 'acting', run: () => store.apply('setSession', { rig: shown.value }) }]),
+    : [{ label: 'work in this rig…', look: 'acting', run: () => (face.value = 'outputs') }]),
   { label: 'new unit…', look: 'acting', run: makeUnit },
-  { label: 'new rig…', look: 'acting', run: () => (shell.sheet = 'rig') }
+  { label: 'rig library…', look: 'acting', run: () => (shell.sheet = 'rigs'), attrs: { 'data-rig-library': '' } },
+  { label: 'new rig…', look: 'acting', run: () => (shell.sheet = 'rig') },
+  { label: 'rename…', run: renameRig },
+  { label: 'remove rig', run: removeRig }
 ])
-const first = [{ label: 'Describe a rig…', run: () => (shell.sheet = 'rig'), attrs: { 'data-new-rig': '' } }]
+const first: { label: string; run(): void; attrs: Record<string, string> }[] = [
+  { label: 'Describe a rig…', run: () => void (shell.sheet = 'rig'), attrs: { 'data-new-rig': '' } },
+  { label: 'From the rig library…', run: () => void (shell.sheet = 'rigs'), attrs: { 'data-rig-library': '' } }
+]
+async function renameRig(): Promise<void> {
+  const name = await ask.ask({ title: 'Name of the rig', kind: 'text', act: 'Rename', initial: rig.value!.name })
+  if (name) store.apply('setRig', { id: shown.value, fields: { name } })
+}
+function removeRig(): void {
+  const { name } = rig.value!
+  if (store.apply('removeRig', { id: shown.value })) notices.tell(`Rig “${name}” is removed.`, store.thisUndo())
+}
+async function pingAll(): Promise<void> {
+  for (const l of loops.value) await jobs.start('ping', `Ping of ${l.name}`, { loop: l.id })
+}
 // A rig that comes is looked at.
 watch(
   () => rigs.value.map(r => r.id).join(),
@@ -93,9 +130,12 @@ watch(
       <el-radio-group v-model="shown" size="small" aria-label="rig"
         ><el-radio-button v-for="r in rigs" :key="r.id" :value="r.id">{{ r.name }}</el-radio-button></el-radio-group
       >
-      <span v-if="device" class="quiet clip count"
-        >{{ device.name }}: driver reports {{ device.reportedLatencySamples }} samples · {{ free.out }} outs and
-        {{ free.in }} ins free</span
+      <el-radio-group v-model="face" size="small" aria-label="what is shown of the rig"
+        ><el-radio-button value="drawing">drawing</el-radio-button
+        ><el-radio-button value="outputs">outputs</el-radio-button></el-radio-group
+      >
+      <span v-if="devices.length" class="quiet clip count" :title="reports"
+        >{{ devices.length === 1 ? `${reports} · ` : '' }}{{ free.out }} outs and {{ free.in }} ins free</span
       >
       <span v-for="d in devices" :key="d.id" class="clock"
         ><span class="caption">{{ devices.length > 1 ? `${d.name}: ` : '' }}clock</span>
@@ -117,10 +157,16 @@ watch(
       <el-button size="small" type="primary" data-new-loop @click="makeLoop">New loop…</el-button>
     </div>
     <div class="body">
-      <RigDrawing :rig="shown" :open="open" @open="id => (open = open === id ? null : id)" />
+      <OutputsTable v-if="face === 'outputs'" :rig="shown" @open="id => (open = open === id ? null : id)" />
+      <RigDrawing v-else :rig="shown" :open="open" :loop="openLoop" @open="id => (open = open === id ? null : id)" />
       <aside class="scroll side">
         <UnitPanel v-if="unit" :id="unit.id" @close="open = null" />
-        <h2 class="title">Loops</h2>
+        <PortPanel v-if="port" :id="port.id" @close="open = null" />
+        <CablePanel v-if="cable" :id="cable.id" @close="open = null" />
+        <div class="loops">
+          <h2 class="title">Loops</h2>
+          <el-button v-if="loops.length > 1" size="small" data-ping-all @click="pingAll">Ping all</el-button>
+        </div>
         <p v-if="!loops.length" class="quiet">
           No loop yet. A loop leaves by ports out, goes through units and comes back at ports in; it can then be put
           into any channel’s rail.
@@ -129,9 +175,9 @@ watch(
           v-for="l in loops"
           :key="l.id"
           :loop="l"
-          :holder="holder(l.id)"
-          :open="open === l.id"
-          @toggle="open = open === l.id ? null : l.id"
+          :holder="holder(l)"
+          :open="openLoop === l.id"
+          @toggle="openLoop = openLoop === l.id ? null : l.id"
         />
       </aside>
     </div>
@@ -155,6 +201,11 @@ watch(
 }
 .act {
   color: var(--acting);
+}
+.loops {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
 }
 .body {
   display: flex;

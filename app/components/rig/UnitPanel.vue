@@ -1,33 +1,67 @@
 <script setup lang="ts">
 // A unit's panel: power, what it is, its settings.
-import { computed } from 'vue'
-import { UNITS, unitSettings } from '@nullet/core/rig/units'
+import { computed, ref, watch } from 'vue'
+import { unitSettings } from '@nullet/core/rig/unit'
+import { UNITS } from '@nullet/core/rig/units'
 import type { Params } from '@nullet/core/session/rows'
+import { useAsk } from '~/stores/ask'
+import { useNotices } from '~/stores/notices'
+import { dB } from '~/words/format'
 import { useSession } from '~/stores/session'
 
 const props = defineProps<{ id: string }>()
-defineEmits<{ close: [] }>()
-const store = useSession()
+const emit = defineEmits<{ close: [] }>()
+const store = useSession(),
+  ask = useAsk(),
+  notices = useNotices()
 const unit = computed(() => store.session!.unit[props.id]!)
 const model = computed(() => UNITS[unit.value.model])
 const values = computed<Params>(() => (model.value ? unitSettings(model.value, unit.value.settings) : {}))
+const percent = (p: number) => (p === 0 ? 'below 0.05 %' : `${p} %`)
+/** As published: docs/units.md. */
+const figures = computed(() => {
+  const m = model.value!,
+    f = m.figures
+  return [
+    `nominal ${dB(f.nominalDbu)} dBu`,
+    m.clipDbu === Infinity ? 'does not clip' : `clips at ${dB(m.clipDbu)} dBu`,
+    m.noiseDbu === -Infinity ? 'no noise' : `noise ${dB(m.noiseDbu)} dBu`,
+    `distortion ${percent(f.distortion[0])}, 10 dB hotter ${percent(f.distortion[1])}`,
+    ...(f.delayMs ? [`${f.delayMs} ms late`] : [])
+  ].join(' · ')
+})
+/** Notes while they are written: they are stored when the field is left. */
+const written = ref('')
+watch(
+  () => unit.value.notes,
+  notes => (written.value = notes),
+  { immediate: true }
+)
+async function rename(): Promise<void> {
+  const name = await ask.ask({ title: 'Name of the unit', kind: 'text', act: 'Rename', initial: unit.value.name })
+  if (name) store.apply('setUnit', { id: props.id, fields: { name } })
+}
+function remove(): void {
+  const { name } = unit.value
+  emit('close')
+  if (store.apply('removeUnit', { id: props.id }))
+    notices.tell(`${name} is out of the room, and its cables with it.`, store.thisUndo())
+}
 </script>
 
 <template>
   <section class="unit">
-    <div class="head">
-      <h2 class="title">{{ unit.name }}</h2>
-      <el-switch
+    <PanelHead :title="unit.name" @close="emit('close')"
+      ><el-switch
         v-if="!model?.passive"
         :model-value="unit.powered"
         active-text="on"
         inactive-text="off"
         :aria-label="`power of ${unit.name}`"
         @change="v => store.apply('setUnit', { id, fields: { powered: v } })"
-      />
-      <button class="plain" aria-label="close" @click="$emit('close')">×</button>
-    </div>
+    /></PanelHead>
     <p class="quiet">{{ model?.about }}</p>
+    <p v-if="model" class="caption" data-figures>{{ figures }}</p>
     <ParamField
       v-for="p in model?.settings ?? []"
       :key="p.name"
@@ -36,20 +70,50 @@ const values = computed<Params>(() => (model.value ? unitSettings(model.value, u
       @move="v => store.preview('unit', [id], row => ({ settings: { ...(row.settings as Params), [p.name]: v } }))"
       @done="v => store.apply('setUnit', { id, fields: { settings: { [p.name]: v } } })"
     />
+    <el-checkbox
+      :model-value="unit.inverts"
+      @change="(v: unknown) => store.apply('setUnit', { id, fields: { inverts: !!v } })"
+      >turns polarity</el-checkbox
+    >
+    <label class="notes"
+      ><span class="caption">notes, for whoever sets it again</span
+      ><el-input
+        v-model="written"
+        type="textarea"
+        :autosize="{ minRows: 1, maxRows: 6 }"
+        :maxlength="4000"
+        size="small"
+        placeholder="cabinet, microphone, who played it, what the knobs do not say"
+        :aria-label="`notes of ${unit.name}`"
+        @change="store.apply('setUnit', { id, fields: { notes: written } })"
+    /></label>
+    <div class="row">
+      <button class="plain quiet" @click="rename">rename…</button><span class="space" /><button
+        class="plain quiet"
+        data-remove-unit
+        @click="remove"
+      >
+        remove
+      </button>
+    </div>
     <hr class="rule" />
   </section>
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-.head .title {
-  flex: 1;
-}
 p {
   margin: 4px 0 10px;
+}
+.notes {
+  display: grid;
+  gap: 2px;
+  margin: 10px 0 6px;
+}
+.row {
+  display: flex;
+  gap: 12px;
+}
+.space {
+  flex: 1;
 }
 </style>

@@ -23,7 +23,7 @@ export function portsAround(session: Session, unit: string): { outs: string[]; i
   }
 }
 
-type End = { port: string } | { unit: string; jack: number }
+export type End = { port: string } | { unit: string; jack: number }
 /** Where a cable can begin or end. */
 export interface Plug {
   side: 'from' | 'to'

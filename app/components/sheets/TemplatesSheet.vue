@@ -1,18 +1,17 @@
 <script setup lang="ts">
 // Networks kept for other sessions: save this one, lay another over it with a preview, take out and bring in as files.
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { readTemplate, takeTemplate } from '@nullet/core/formats/template'
 import { planTemplate } from '@nullet/core/propose/layTemplate'
 import type { TemplateDocument } from '@nullet/core/session/templateDocument'
 import { settings } from '@nullet/core/session/session'
-import { api } from '~/stores/api'
 import { useAsk } from '~/stores/ask'
 import { useGestures } from '~/stores/gestures'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
 import { useSession } from '~/stores/session'
 import { plural } from '~/words/format'
-import { takeOut } from './takeOut'
+import { useShelf } from './shelf'
 
 interface Summary {
   id: string
@@ -26,21 +25,17 @@ const store = useSession(),
   notices = useNotices(),
   ask = useAsk(),
   gestures = useGestures()
-const list = shallowRef<Summary[] | null>(null)
+const shelf = useShelf<Summary, TemplateDocument>({
+  path: 'templates',
+  word: 'the template',
+  ending: 'template',
+  read: readTemplate
+})
+const { list, remove, out, bring } = shelf
 const open = shallowRef<TemplateDocument | null>(null)
 const left = ref(new Set<string>()),
   targets = shallowRef<ReadonlyMap<string, string>>(new Map()),
   picker = ref<HTMLInputElement>()
-
-async function load(): Promise<void> {
-  try {
-    list.value = await api<Summary[]>('/api/templates')
-  } catch (error) {
-    notices.wrong(error)
-    list.value = []
-  }
-}
-onMounted(load)
 
 const tracks = computed(() => Object.values(store.session!.channel).filter(c => c.kind === 'track'))
 const plan = computed(
@@ -64,61 +59,18 @@ function toggle(id: string): void {
   left.value = next
 }
 
-/** Does it, and says how it is undone: one step among the others. */
-async function change(label: string, id: string, act: () => Promise<unknown>, isRemoval = false): Promise<void> {
-  const away = () => api(`/api/templates/${id}`, { method: 'DELETE' }).then(load)
-  const back = () => api(`/api/templates/${id}/restore`, { method: 'POST' }).then(load)
-  try {
-    await act()
-    store.doneBeside(label, { about: id, ...(isRemoval ? { undo: back, redo: away } : { undo: away, redo: back }) })
-    notices.tell(`${label}.`, store.thisUndo())
-  } catch (error) {
-    notices.wrong(error)
-  }
-  await load()
-}
-function keep(document: TemplateDocument): Promise<void> {
-  const id = newId()
-  return change(`Keep the template “${document.name}”`, id, () =>
-    api(`/api/templates/${id}`, { method: 'PUT', body: document })
-  )
-}
-const remove = ({ id, name }: Summary) =>
-  change(`Remove the template “${name}”`, id, () => api(`/api/templates/${id}`, { method: 'DELETE' }), true)
 async function save(): Promise<void> {
   const name = await ask.ask({
     title: 'Keep the network of this session as a template',
     kind: 'text',
     initial: settings(store.session!).name
   })
-  if (name) await keep(takeTemplate(store.session!, name))
+  if (name) await shelf.keep(takeTemplate(store.session!, name))
 }
 async function show(id: string): Promise<void> {
-  try {
-    open.value = readTemplate(JSON.stringify(await api(`/api/templates/${id}`)))
-    left.value = new Set()
-    targets.value = new Map()
-  } catch (error) {
-    notices.wrong(error)
-  }
-}
-async function out(id: string): Promise<void> {
-  try {
-    const d = await api<TemplateDocument>(`/api/templates/${id}`)
-    takeOut(`${d.name}.template.json`, 'application/json', `${JSON.stringify(d, null, 1)}\n`)
-  } catch (error) {
-    notices.wrong(error)
-  }
-}
-async function bring(e: Event): Promise<void> {
-  const file = (e.target as HTMLInputElement).files?.[0]
-  if (!file) return
-  try {
-    await keep(readTemplate(await file.text()))
-  } catch (error) {
-    notices.wrong(new Error(`${file.name}: ${(error as Error).message}. Nothing was kept.`))
-  }
-  ;(e.target as HTMLInputElement).value = ''
+  open.value = await shelf.open(id)
+  left.value = new Set()
+  targets.value = new Map()
 }
 function lay(): void {
   if (!plan.value || !store.apply(plan.value.edit.verb, plan.value.edit.args)) return

@@ -6,6 +6,8 @@ import FamiliesSheet from './FamiliesSheet.vue'
 import GainSheet from './GainSheet.vue'
 import PairsSheet from './PairsSheet.vue'
 import ProposeSheet from './ProposeSheet.vue'
+import ReampSheet from './ReampSheet.vue'
+import RigLibrarySheet from './RigLibrarySheet.vue'
 import RigSheet from './RigSheet.vue'
 import TableSheet from './TableSheet.vue'
 import TempoSheet from './TempoSheet.vue'
@@ -18,7 +20,9 @@ export const SHEETS: Record<string, { title: string; width: number; component: C
   gain: { title: 'Move gain without changing the sound', width: 560, component: GainSheet },
   pairs: { title: 'Pairs of mono tracks', width: 680, component: PairsSheet },
   propose: { title: 'A network proposed from families', width: 720, component: ProposeSheet },
+  reamp: { title: 'Re-amp', width: 560, component: ReampSheet },
   rig: { title: 'A new rig', width: 720, component: RigSheet },
+  rigs: { title: 'Rig library', width: 780, component: RigLibrarySheet },
   table: { title: 'Crosspoints as a table', width: 680, component: TableSheet },
   tempo: { title: 'Tempo', width: 440, component: TempoSheet },
   templates: { title: 'Templates', width: 760, component: TemplatesSheet }

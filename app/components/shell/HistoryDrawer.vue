@@ -25,7 +25,7 @@ async function load(before?: number): Promise<void> {
     const page = (await store.readLog(before)).entries
     entries.value = before === undefined ? page : [...entries.value, ...page]
     hasOlder.value = page.length === PAGE
-    if (before === undefined) removed.value = (await api<Removed[]>('/api/removed')).filter(r => r.kind === 'template')
+    if (before === undefined) removed.value = (await api<Removed[]>('/api/removed')).filter(r => r.kind !== 'session')
   } catch (error) {
     notices.wrong(error)
   }
@@ -61,7 +61,7 @@ const shown = computed<Line[]>(() => {
     .map(r => ({
       key: `removed ${r.id}`,
       gesture: '',
-      label: `Remove the template “${r.name}”`,
+      label: `Remove the ${r.kind === 'rig' ? 'library’s rig' : r.kind} “${r.name}”`,
       at: r.removedAt,
       who: '',
       gone: r
@@ -78,9 +78,9 @@ interface Line {
   who: string
   gone?: Removed
 }
-async function bringBack({ id }: Removed): Promise<void> {
+async function bringBack({ kind, id }: Removed): Promise<void> {
   try {
-    await api(`/api/templates/${id}/restore`, { method: 'POST' })
+    await api(`/api/${kind}s/${id}/restore`, { method: 'POST' })
     await load()
   } catch (error) {
     notices.wrong(error)

@@ -27,7 +27,7 @@ function sound(): Sketch {
   k.slot('drums', 'compressor')
   k.rig('r')
   k.interface('io', 'r', 2, 2)
-  k.unit('amp', 'r', 'tube-amplifier', {}, { name: 'Tube amplifier' })
+  k.unit('amp', 'r', 'valve-compressor', {}, { name: 'Valve compressor' })
   k.cable('r', 'io-out-1', 'amp:0')
   k.cable('r', 'amp:0', 'io-in-1')
   k.session.session.session.heardChannel = 'main'
@@ -60,6 +60,14 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
       applied: true
     })
     k.add('slot', { id: 'amp-slot', channel: 'voice', processor: 'loop', loop: 'amp-loop' })
+  },
+  strangerInUnit: k => {
+    k.add('feed', { id: 'di-out', kind: 'port', from: 'voice', ports: ['io-out-1'], tap: 'input' })
+    k.add('feed', { id: 'main-out', kind: 'port', from: 'main', ports: ['io-out-1'] })
+  },
+  noAttenuator: k => {
+    k.session.unit.amp.model = 'tube-amplifier'
+    k.add('feed', { id: 'di-out', kind: 'port', from: 'voice', ports: ['io-out-1'], tap: 'input' })
   },
   loopTime: k => {
     k.add('loop', { id: 'amp-loop', rig: 'r', name: 'Amp', outPorts: ['io-out-1'], inPorts: ['io-in-1'] })

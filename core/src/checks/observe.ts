@@ -1,5 +1,7 @@
 // What only shows when sound runs: peaks at ports out and at units, over a range.
 import { compile } from '../compile/compile'
+import { watchMeters } from '../run/meters'
+import { levelsBegin } from '../run/runIn'
 import { PlanStream, type RenderRange } from '../run/stream'
 import type { MediaReader } from '../run/mediaReader'
 import { decibels } from '../foundation/elementary'
@@ -26,15 +28,10 @@ export async function observe(session: Session, media: MediaReader, range: Rende
     )
   ]
   const stream = new PlanStream(compile(session, { taps, ports }), session, media)
-  const meters = stream.plan.ops
-    .filter(op => op.kind === 'meter')
-    .map(op => ({ key: op.key.slice('meter/'.length), state: stream.machine.stateOf(op.key)!, legs: op.ins.length }))
+  const begin = levelsBegin(range.from, settings(session).sampleRate)
+  stream.start(begin)
   const tops = new Map<string, number>()
-  stream.start(Math.min(stream.firstSound(), Math.floor(range.from / 4096) * 4096))
-  while (stream.machine.frame < range.from + range.frames) {
-    await stream.block()
-    for (const m of meters)
-      for (let leg = 0; leg < m.legs; leg++) tops.set(m.key, Math.max(tops.get(m.key) ?? 0, m.state[2 * leg] ?? 0))
-  }
+  for (const { key, peak } of await watchMeters(stream, begin, range.from + range.frames))
+    tops.set(key, Math.max(tops.get(key) ?? 0, peak))
   return { peaksDb: new Map([...tops].map(([key, top]) => [key, decibels(top)])) }
 }

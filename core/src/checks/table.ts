@@ -13,6 +13,7 @@ import { heardTwice } from './heardTwice'
 import { loopTime } from './loopTime'
 import { missingProcessor } from './missingProcessor'
 import { mutedButLeaving } from './mutedButLeaving'
+import { noAttenuator } from './noAttenuator'
 import { notCompensated } from './notCompensated'
 import { NOTHING_SEEN, type Observed } from './observe'
 import { parkedKey } from './parkedKey'
@@ -20,6 +21,7 @@ import { returnNotHeard } from './returnNotHeard'
 import { sameEffect } from './sameEffect'
 import { silentSend } from './silentSend'
 import { soloLeftOn } from './soloLeftOn'
+import { strangerInUnit } from './strangerInUnit'
 import { trackNowhere } from './trackNowhere'
 import { unfedBus } from './unfedBus'
 import { unitOff } from './unitOff'
@@ -30,6 +32,8 @@ export const CHECKS: Check[] = [
   heardTwice,
   audibleTrigger,
   unitOff,
+  strangerInUnit,
+  noAttenuator,
   freeClock,
   notCompensated,
   loopTime,

@@ -1,40 +1,39 @@
-import { whyNothing } from '../graph/deadLoop'
-import { LOOP } from '../processors/table'
-import { UNITS } from '../rig/units'
-import { rowOf, rows } from '../session/session'
+import { deadPoint } from '../graph/deadLoop'
+import { useOf, userNames, usersOf } from '../graph/holder'
+import { rows } from '../session/session'
 import type { Check } from './check'
 
-/** A loop in use whose signal ends at a unit that is off, or at a cable that is missing. */
+/**
+ * A loop in use (in a slot, or between port feeds and input feeds) whose signal ends: a unit that is off, a switch, a
+ * clock, a cable that is missing.
+ */
 export const unitOff: Check = {
   id: 'unitOff',
   find: session =>
-    rows(session, 'slot')
-      .filter(s => s.processor === LOOP && s.loop && s.state === 'on')
-      .flatMap(slot => {
-        const loop = rowOf(session, 'loop', slot.loop ?? '')
-        const reason = whyNothing(session, loop)
-        if (!reason.startsWith('nothing came back:')) return []
-        const off = rows(session, 'unit').find(u => !u.powered && !UNITS[u.model]?.passive && reason.includes(u.name))
-        return [
-          {
-            sentence: `Loop “${loop.name}” on “${rowOf(session, 'channel', slot.channel).name}”: ${reason.replace('nothing came back: ', '')}.`,
-            about: [slot.channel, loop.id, ...(off ? [off.id] : [])],
-            consequence: 'The slot returns silence; prints through it are marked.',
-            fixes: [
-              ...(off
-                ? [
-                    {
-                      label: `Switch ${off.name} on`,
-                      edit: { verb: 'setUnit', args: { id: off.id, fields: { powered: true } } }
-                    }
-                  ]
-                : []),
-              {
-                label: 'Bypass the slot',
-                edit: { verb: 'setSlot', args: { id: slot.id, fields: { state: 'bypassed' } } }
-              }
-            ]
-          }
-        ]
-      })
+    rows(session, 'loop').flatMap(loop => {
+      const use = useOf(session, loop),
+        users = usersOf(session, use)
+      const dead = users.length ? deadPoint(session, loop) : null
+      if (!dead) return []
+      return [
+        {
+          sentence: `Loop “${loop.name}” on ${userNames(session, users)}: ${dead.reason}.`,
+          about: [...users, loop.id, ...dead.about],
+          consequence: use.slot
+            ? 'The slot returns silence; prints through it are marked.'
+            : 'What listens to its return hears silence; prints through it are marked.',
+          fixes: [
+            ...dead.fixes,
+            ...(use.slot
+              ? [
+                  {
+                    label: 'Bypass the slot',
+                    edit: { verb: 'setSlot', args: { id: use.slot.id, fields: { state: 'bypassed' } } }
+                  }
+                ]
+              : [])
+          ]
+        }
+      ]
+    })
 }

@@ -1,6 +1,8 @@
 // The rig as operations: ports out, cables, units, ports in. What the loop believes about time is in the signals'
 // latency; what really happens (converter delay, air) is in the samples.
 import { portsReached } from '../graph/cables'
+import { cableClosed } from '../graph/closed'
+import { portDbu } from '../graph/portDbu'
 import { believedDelay } from '../rig/believedDelay'
 import { gainOf } from '../foundation/elementary'
 import type { PlanBuilder } from '../plan/builder'
@@ -8,7 +10,8 @@ import { NOBODY, rowKey, type Signal, type Weighted } from '../plan/operations'
 import type { Loop, Row } from '../session/rows'
 import { byId, rows, settings, type Session } from '../session/session'
 import { COMPENSATION_DELAY, CONVERTER_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
-import { UNITS, unitSettings } from '../rig/units'
+import { unitSettings } from '../rig/unit'
+import { UNITS } from '../rig/units'
 import { hash32 } from '../foundation/seed'
 
 /** What arrives at a port out, from feeds and loops; asked for once a port. */
@@ -33,9 +36,6 @@ export class Wiring {
 
   private interfaceOf(port: Row<'port'>) {
     return this.session.interface[port.interface]
-  }
-  private reference(port: Row<'port'>) {
-    return port.referenceDbu ?? this.interfaceOf(port).referenceDbu
   }
 
   /** Signal in the cable behind a port out, analog. */
@@ -147,6 +147,7 @@ export class Wiring {
               hash32(`${this.seed}/${id}/${jack}`)
             )
       )
+    outs.forEach((out, jack) => this.builder.meter(`meter/jack/${id}/${jack}`, out))
     this.units.set(id, outs)
     return outs
   }
@@ -159,12 +160,14 @@ export class Wiring {
     const weighted: Weighted[] = []
     let latency = 0
     for (const cable of rows(this.session, 'cable').filter(ends).sort(byId)) {
+      if (cableClosed(this.session, cable)) continue
       const from =
         cable.fromPort !== null
-          ? { signal: this.portOut(cable.fromPort), db: this.reference(this.session.port[cable.fromPort]) }
+          ? { signal: this.portOut(cable.fromPort), db: portDbu(this.session, cable.fromPort) }
           : { signal: this.unitOut(cable.fromUnit)?.[cable.fromJack], db: 0 }
       if (!from.signal) continue
-      weighted.push({ leg: from.signal.legs[0], gain: gainOf(from.db - referenceDb) })
+      const turned = cable.inverts !== !!this.session.unit[cable.fromUnit ?? '']?.inverts
+      weighted.push({ leg: from.signal.legs[0], gain: gainOf(from.db - referenceDb) * (turned ? -1 : 1) })
       latency = Math.max(latency, from.signal.latency)
     }
     return { legs: [this.builder.mix(key, weighted)], layout: ['M'], latency }
@@ -180,7 +183,7 @@ export class Wiring {
     const port = this.session.port[id],
       device = this.interfaceOf(port)
     const key = rowKey('port', id)
-    let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, this.reference(port))
+    let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, portDbu(this.session, id))
     if (port.signal === 'analog') {
       // dBFS is an RMS of 1 here; dBu is that of a sine whose peak is 1 (see unitOut).
       if (device.noiseDbfs !== null) {
@@ -195,8 +198,9 @@ export class Wiring {
       { ...device, driftPpm: -device.driftPpm },
       this.sendersTo(id).map(p => this.session.port[p].interface)
     )
-    signal = this.builder.clip(`${key}/clip`, signal, 1)
+    // What arrives is shown, also what is too much for the converter.
     this.builder.meter(`meter/port/${id}`, signal)
+    signal = this.builder.clip(`${key}/clip`, signal, 1)
     this.ins.set(id, signal)
     return signal
   }

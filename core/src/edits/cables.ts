@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { CableRow } from '../session/rows'
 import type { Session } from '../session/session'
-import { defineEdit, need, put } from './edit'
+import { change, defineEdit, need, put } from './edit'
 
 const end = z.union([z.object({ port: z.string() }), z.object({ unit: z.string(), jack: z.number().int().min(0) })])
 
@@ -32,15 +32,25 @@ export const addCable = defineEdit({
   }
 })
 
+const cableName = (s: Session, id: string) => {
+  const c = s.cable[id]
+  return c ? `cable ${plugName(s, c.fromPort, c.fromUnit)} → ${plugName(s, c.toPort, c.toUnit)}` : 'cable'
+}
+
+/** A cable whose ends are wired the other way round turns what it carries. */
+export const setCable = defineEdit({
+  verb: 'setCable',
+  args: z.object({ id: z.string(), fields: z.object({ inverts: z.boolean() }) }),
+  label: (s, a) => `${a.fields.inverts ? 'Turned' : 'Straight'} ${cableName(s, a.id)}`,
+  apply(draft, { id, fields }) {
+    change(draft, 'cable', id, fields)
+  }
+})
+
 export const removeCable = defineEdit({
   verb: 'removeCable',
   args: z.object({ id: z.string() }),
-  label: (s, a) => {
-    const c = s.cable[a.id]
-    return c
-      ? `Remove cable ${plugName(s, c.fromPort, c.fromUnit)} → ${plugName(s, c.toPort, c.toUnit)}`
-      : 'Remove cable'
-  },
+  label: (s, a) => `Remove ${cableName(s, a.id)}`,
   apply(draft, { id }) {
     need(draft, 'cable', id)
     delete draft.cable[id]

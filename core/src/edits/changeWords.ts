@@ -1,4 +1,5 @@
 // What changes of rows mean, in words: for lists of what was done, and before something is taken back.
+import { canonical } from '../foundation/hash'
 import { capital, rowWords } from '../invariants/words'
 import type { TableName } from '../session/rows'
 import { REFERENCES, type RowChange, type Session } from '../session/session'
@@ -40,7 +41,7 @@ function changedFields(session: Session, { table, before, after }: RowChange): s
   const was = before as Fields,
     is = after as Fields
   const words = Object.keys(is)
-    .filter(f => JSON.stringify(was[f]) !== JSON.stringify(is[f]))
+    .filter(f => canonical(was[f]) !== canonical(is[f]))
     .map(f => {
       const [a, b] = [valueWord(session, table, f, was[f]), valueWord(session, table, f, is[f])]
       return f === 'order' || a === undefined || b === undefined ? fieldWord(f) : `${fieldWord(f)} ${a} → ${b}`

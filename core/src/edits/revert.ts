@@ -1,9 +1,10 @@
 import { isDraft, original } from 'immer'
 import { z } from 'zod'
+import { canonical } from '../foundation/hash'
 import { Refusal } from '../foundation/refusal'
 import { rowWords } from '../invariants/words'
-import { REFERENCES, rows, type Session } from '../session/session'
-import { TABLE_NAMES, type TableName } from '../session/rows'
+import { makeRow, REFERENCES, rows, type Session } from '../session/session'
+import { shapeOf, TABLE_NAMES, type TableName } from '../session/rows'
 import { defineEdit } from './edit'
 
 type Fields = Record<string, unknown>
@@ -42,7 +43,7 @@ function put(
   const moved = (what: string) => new Refusal('stale', `“${label}” cannot be taken back: ${what}`, [id])
   if (!before) {
     if (here) throw moved(`${rowWords(there, table, here as { id: string })} is there again`)
-    into[id] = after!
+    into[id] = completed(table, after!) as Fields
     return
   }
   if (!here) throw moved(`the ${table} “${id}” is not there any more`)
@@ -55,6 +56,10 @@ function put(
   }
   into[id] = { ...here, ...Object.fromEntries(fields.filter(f => !same(before[f], after[f])).map(f => [f, after[f]])) }
 }
+
+/** A row that was kept before its table had all of its fields: what is new in it is as it is at first. */
+const completed = (table: TableName, row: Fields): unknown =>
+  Object.keys(shapeOf(table)).every(field => field in row) ? row : makeRow(table, row)
 
 /** What would go must not carry anything that stays: work of others that was built on it since. */
 function standing(draft: Session, before: Session, label: string, gone: { table: string; id: string }[]): void {
@@ -81,4 +86,4 @@ function standing(draft: Session, before: Session, label: string, gone: { table:
   }
 }
 
-const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
+const same = (a: unknown, b: unknown) => a === b || canonical(a) === canonical(b)

@@ -20,7 +20,8 @@ const Fields = z
     flippedLegs: z.array(z.number()),
     mutedLegs: z.array(z.number()),
     lowCutHz: z.number().nullable(),
-    highCutHz: z.number().nullable()
+    highCutHz: z.number().nullable(),
+    sourceDbu: z.number().nullable()
   })
   .partial()
 
@@ -38,7 +39,8 @@ const WORDS: Record<string, string> = {
   listen: 'Listen',
   flippedLegs: 'Polarity',
   lowCutHz: 'Low cut',
-  highCutHz: 'High cut'
+  highCutHz: 'High cut',
+  sourceDbu: 'Voltage'
 }
 
 /** The same fields on one channel or many. */

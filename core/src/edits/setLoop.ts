@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { LoopRow, Ping } from '../session/rows'
+import { LoopRow, MOST_FORMER_PINGS, Ping } from '../session/rows'
 import { defineEdit, need, put } from './edit'
 
 const Fields = z
@@ -17,7 +17,7 @@ const Fields = z
   })
   .partial()
 
-/** Makes a loop (with `rig`) or changes one: ports, gains, polarity, what was measured. */
+/** Makes a loop (with `rig`) or changes one: ports, gains, polarity, what was measured. A former ping is kept. */
 export const setLoop = defineEdit({
   verb: 'setLoop',
   args: z.object({ id: z.string(), rig: z.string().optional(), fields: Fields }),
@@ -30,6 +30,10 @@ export const setLoop = defineEdit({
   apply(draft, { id, rig, fields }) {
     for (const p of [...(fields.outPorts ?? []), ...(fields.inPorts ?? [])]) need(draft, 'port', p)
     if (rig) put(draft, 'loop', { id, rig: need(draft, 'rig', rig).id, ...fields })
-    else draft.loop[id] = LoopRow.parse({ ...need(draft, 'loop', id), ...fields })
+    else {
+      const loop = need(draft, 'loop', id)
+      const former = fields.ping && loop.ping ? [loop.ping, ...loop.former].slice(0, MOST_FORMER_PINGS) : loop.former
+      draft.loop[id] = LoopRow.parse({ ...loop, former, ...fields })
+    }
   }
 })

@@ -2,6 +2,14 @@ import { z } from 'zod'
 import { Params, UnitRow } from '../session/rows'
 import { defineEdit, need, put } from './edit'
 
+type Fields = { powered?: boolean; inverts?: boolean; notes?: string }
+/** What a step is called by the first of these that it sets. */
+const SAID: readonly [keyof Fields, (name: string | undefined, fields: Fields) => string][] = [
+  ['powered', (name, { powered }) => `${name} ${powered ? 'on' : 'off'}`],
+  ['inverts', (name, { inverts }) => `${name} ${inverts ? 'turns polarity' : 'keeps polarity'}`],
+  ['notes', name => `Notes of ${name}`]
+]
+
 /** Adds a unit (with `rig` and `model`) or turns its power, switches and knobs. */
 export const setUnit = defineEdit({
   verb: 'setUnit',
@@ -9,15 +17,23 @@ export const setUnit = defineEdit({
     id: z.string(),
     rig: z.string().optional(),
     fields: z
-      .object({ name: z.string(), model: z.string(), order: z.string(), powered: z.boolean(), settings: Params })
+      .object({
+        name: z.string(),
+        model: z.string(),
+        order: z.string(),
+        powered: z.boolean(),
+        settings: Params,
+        inverts: z.boolean(),
+        notes: z.string()
+      })
       .partial()
   }),
-  label: (s, a) =>
-    a.rig
-      ? `New unit “${a.fields.name}”`
-      : a.fields.powered !== undefined
-        ? `${s.unit[a.id]?.name} ${a.fields.powered ? 'on' : 'off'}`
-        : `Setting of ${s.unit[a.id]?.name}`,
+  label(s, { id, rig, fields }) {
+    if (rig) return `New unit “${fields.name}”`
+    const name = s.unit[id]?.name
+    const said = SAID.find(([field]) => fields[field] !== undefined)?.[1]
+    return said ? said(name, fields) : `Setting of ${name}`
+  },
   apply(draft, { id, rig, fields }) {
     if (rig) {
       put(draft, 'unit', { id, rig: need(draft, 'rig', rig).id, ...fields })

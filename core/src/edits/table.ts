@@ -8,7 +8,7 @@ import { addPortFeed } from './addPortFeed'
 import { addRows } from './addRows'
 import { addSend } from './addSend'
 import { addSlot } from './addSlot'
-import { addCable, removeCable } from './cables'
+import { addCable, removeCable, setCable } from './cables'
 import { copyEnvelopes } from './copyEnvelopes'
 import { createBus } from './createBus'
 import { createChannels } from './createChannels'
@@ -26,8 +26,10 @@ import { removeEnvelopes } from './removeEnvelopes'
 import { removeFeeds } from './removeFeeds'
 import { removeLoop } from './removeLoop'
 import { removeSlot } from './removeSlot'
+import { removeUnit } from './removeUnit'
 import { renameChannels } from './renameChannels'
 import { revert } from './revert'
+import { matchRig, removeRig, setRig } from './rigs'
 import { setChannels } from './setChannels'
 import { setEnvelope } from './setEnvelope'
 import { setFeeds } from './setFeeds'
@@ -36,6 +38,7 @@ import { setLayout } from './setLayout'
 import { setLoop } from './setLoop'
 import { setMainFeed } from './setMainFeed'
 import { removePhrases, setPhrase } from './setPhrase'
+import { setPort } from './setPort'
 import { setSession } from './setSession'
 import { setSlot } from './setSlot'
 import { setUnit } from './setUnit'
@@ -59,18 +62,22 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createSubmix,
     duplicateChannels,
     joinTracks,
+    matchRig,
     moveGain,
     moveLevels,
     moveSlot,
     placeClips,
     removeCable,
+    setCable,
     removeChannels,
     removeEnvelopes,
     removeFeeds,
     removeLink,
     removeLoop,
     removePhrases,
+    removeRig,
     removeSlot,
+    removeUnit,
     renameChannels,
     revert,
     setChannels,
@@ -82,6 +89,8 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     setLoop,
     setMainFeed,
     setPhrase,
+    setPort,
+    setRig,
     setSession,
     setSlot,
     setUnit,

@@ -1,9 +1,12 @@
 // Why a way carries nothing. The same answers keep the engine from computing what nobody hears, a fingerprint from
 // counting it, and tell somebody who asks why there is silence.
 import { LOOP, PROCESSORS } from '../processors/table'
+import { unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
-import type { Channel, Envelope, Feed, Slot, Unit } from '../session/rows'
+import type { Cable, Channel, Envelope, Feed, Slot, Unit } from '../session/rows'
+import { settings, type Session } from '../session/session'
 import type { Network } from './network'
+import { isElsewhere } from './room'
 import { isAudible, printInPlaceOf } from './takeOver'
 
 export type Closed =
@@ -14,6 +17,7 @@ export type Closed =
   | 'level'
   | 'feedMuted'
   | 'feedLevel'
+  | 'otherRig'
   | 'printStands'
   | 'notListening'
   | 'off'
@@ -24,6 +28,8 @@ export type Closed =
   | 'send'
   | 'return'
   | 'unitOff'
+  | 'switch'
+  | 'noLock'
 
 /** What closes a feed at its own end, but for solo and what a track listens to. */
 export function feedClosed(network: Network, feed: Feed): Closed | null {
@@ -31,6 +37,7 @@ export function feedClosed(network: Network, feed: Feed): Closed | null {
   if (from?.parked) return 'parked'
   if (feed.muted) return 'feedMuted'
   if (from?.muted && (isAudible(feed) || feed.withMute)) return 'muted'
+  if (isElsewhere(network.session, feed.ports)) return 'otherRig'
   if (printInPlaceOf(network, feed)) return 'printStands'
   return feed.levelDb === null ? 'feedLevel' : null
 }
@@ -58,3 +65,16 @@ export function dryClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>):
 }
 
 export const unitClosed = (unit: Unit): Closed | null => (unit.powered || UNITS[unit.model]?.passive ? null : 'unitOff')
+
+/** What closes the way along a cable: the unit that it leaves, the switch or the clock of the unit that it ends at. */
+export function cableClosed(session: Session, cable: Cable): Closed | null {
+  const from = cable.fromUnit === null ? undefined : session.unit[cable.fromUnit],
+    to = cable.toUnit === null ? undefined : session.unit[cable.toUnit]
+  if (cable.fromUnit !== null && !(from && UNITS[from.model])) return 'unitOff'
+  if (from && unitClosed(from)) return 'unitOff'
+  const model = to && UNITS[to.model]
+  if (!model) return null
+  if (model.listensTo && !model.listensTo(unitSettings(model, to.settings)).includes(cable.toJack)) return 'switch'
+  const { digital } = model
+  return digital?.inputs.includes(cable.toJack) && digital.rate !== settings(session).sampleRate ? 'noLock' : null
+}

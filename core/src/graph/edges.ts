@@ -4,11 +4,10 @@
 // silence.
 import { envelopesOf } from '../movement/targets'
 import { LOOP, PROCESSORS } from '../processors/table'
-import { UNITS } from '../rig/units'
 import type { Cable, Channel, Envelope, Slot, TableName, Tap } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 import { cableFrom, cableTo } from './cables'
-import { dryClosed, faderClosed, feedClosed, inputClosed, unitClosed, wetClosed, type Closed } from './closed'
+import { cableClosed, dryClosed, faderClosed, feedClosed, inputClosed, wetClosed, type Closed } from './closed'
 import { listening } from './listening'
 import { Network, push } from './network'
 
@@ -138,9 +137,7 @@ export class Edges {
   }
 
   private cable(cable: Cable): void {
-    const unit = cable.fromUnit === null ? undefined : this.session.unit[cable.fromUnit]
-    const closed = cable.fromUnit !== null && (!unit || !UNITS[unit.model]) ? 'unitOff' : unit ? unitClosed(unit) : null
-    this.add(cableFrom(cable), cableTo(cable), 'cable', cable.id, closed)
+    this.add(cableFrom(cable), cableTo(cable), 'cable', cable.id, cableClosed(this.session, cable))
   }
 }
 

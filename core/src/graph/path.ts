@@ -5,6 +5,7 @@ import { settings } from '../session/session'
 import { alongCables, cableFrom, portNode } from './cables'
 import { nodeOf } from './edges'
 import type { Network } from './network'
+import { isElsewhere } from './room'
 
 /**
  * A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its
@@ -19,7 +20,14 @@ const mainsOf = (network: Network, id: string): string[] =>
   (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.to)
 
 const portsOf = (network: Network, id: string): string[] =>
-  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'port').flatMap(f => f.ports)
+  (network.feedsFrom.get(id) ?? [])
+    .filter(f => f.kind === 'port' && !isElsewhere(network.session, f.ports))
+    .flatMap(f => f.ports)
+
+const inputsOf = (network: Network, id: string): string[] =>
+  (network.feedsTo.get(id) ?? [])
+    .filter(f => f.kind === 'input' && !isElsewhere(network.session, f.ports))
+    .flatMap(f => f.ports)
 
 /**
  * Channels from this one to what is heard (or to the end), by main feeds and by ports; a bus that splits takes the way
@@ -36,9 +44,7 @@ export function pathToEars(network: Network, id: string): string[] {
       ? new Set<string>()
       : network.reach([heard], at => [
           ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main').map(f => f.from),
-          ...network.channelsBefore(
-            (network.feedsTo.get(at) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports)
-          )
+          ...network.channelsBefore(inputsOf(network, at))
         ])
   const path = [id]
   for (let at = id; at !== heard;) {
@@ -65,7 +71,7 @@ export function stagesToEars(network: Network, id: string): Step[] {
 
 /** Port out, units, port in: the shortest way by cables from one channel's port feeds to another's input feeds. */
 function throughRig(network: Network, from: string, to: string): Step[] {
-  const ends = (network.feedsTo.get(to) ?? []).filter(f => f.kind === 'input').flatMap(f => f.ports.map(portNode))
+  const ends = inputsOf(network, to).map(portNode)
   const cameBy = alongCables(network.session, portsOf(network, from))
   const way: Step[] = []
   for (let at = [...cameBy.keys()].find(node => ends.includes(node)); at; at = back(cameBy.get(at)))

@@ -1,25 +1,40 @@
 // Which sides of which units the signal from some ports out passes. A unit whose wires are apart (dual mono) has a side
 // for each jack and may have as many owners; any other unit is one side.
+import type { Cable } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { UNITS } from '../rig/units'
 
-/** `unit|side` for every side of a unit that signal from these ports out reaches by cables. */
-export function sidesReached(session: Session, portsOut: readonly string[]): Set<string> {
+interface Passed {
+  cables: Cable[]
+  /** `unit|side` */
+  sides: Set<string>
+}
+
+function passedFrom(session: Session, portsOut: readonly string[]): Passed {
   const cables = rows(session, 'cable')
-  const found = new Set<string>()
+  const passed: Passed = { cables: [], sides: new Set() }
   let open = cables.filter(c => c.fromPort !== null && portsOut.includes(c.fromPort))
   while (open.length) {
     const next: typeof open = []
+    passed.cables.push(...open)
     for (const cable of open) {
       const unit = session.unit[cable.toUnit ?? '']
       if (!unit) continue
       const apart = !!UNITS[unit.model]?.apart
       const side = `${cable.toUnit}|${apart ? cable.toJack : 0}`
-      if (found.has(side)) continue
-      found.add(side)
+      if (passed.sides.has(side)) continue
+      passed.sides.add(side)
       next.push(...cables.filter(c => c.fromUnit === cable.toUnit && (!apart || c.fromJack === cable.toJack)))
     }
     open = next
   }
-  return found
+  return passed
 }
+
+/** `unit|side` for every side of a unit that signal from these ports out reaches by cables. */
+export const sidesReached = (session: Session, portsOut: readonly string[]): Set<string> =>
+  passedFrom(session, portsOut).sides
+
+/** Ports in at which signal from these ports out comes back, each side by itself. */
+export const portsBehind = (session: Session, portsOut: readonly string[]): Set<string> =>
+  new Set(passedFrom(session, portsOut).cables.flatMap(c => c.toPort ?? []))

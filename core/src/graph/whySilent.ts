@@ -4,14 +4,17 @@ import { phrasesOf } from '../notes/phrases'
 import type { EditMessage } from '../session/editMessage'
 import { placement } from '../session/placement'
 import { LOOP } from '../processors/table'
-import { whyNothing } from './deadLoop'
+import { cableFrom, cableTo } from './cables'
+import { deadCable, deadPoint } from './deadLoop'
 import type { Channel, Feed, Tap } from '../session/rows'
 import { rowOf, rows, type Session, settings } from '../session/session'
-import { faderClosed, feedClosed, inputClosed, unitClosed, type Closed } from './closed'
+import { faderClosed, feedClosed, inputClosed, type Closed } from './closed'
+import { nodeName } from './edges'
 import { listening } from './listening'
 import { Network } from './network'
 import { pathToEars, stagesToEars } from './path'
 import { soloGate } from './solo'
+import { isElsewhere, rigOfPort } from './room'
 import { printInPlaceOf } from './takeOver'
 
 export const CAUSES = [
@@ -30,6 +33,7 @@ export const CAUSES = [
   'nowhere',
   'feedMuted',
   'feedLevel',
+  'otherRig',
   'narrowed',
   'solo',
   'printStands',
@@ -55,7 +59,7 @@ export function whySilent(session: Session, id: string): Cause[] {
   const path = pathToEars(network, id)
   const causes: Cause[] = [...source(session, network, rowOf(session, 'channel', id))]
   path.forEach((at, i) => causes.push(...stage(session, network, rowOf(session, 'channel', at), heard, path[i + 1])))
-  causes.push(...unitsOff(session, network, id))
+  causes.push(...unitsDead(session, network, id))
   if (heard && path.at(-1) !== heard) {
     const last = rowOf(session, 'channel', path.at(-1) ?? id),
       wanted = rowOf(session, 'channel', heard)
@@ -135,11 +139,7 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
 function closedFeeders(session: Session, network: Network, bus: Channel, feeds: Feed[]): Cause[] {
   const states = feeds.map(f => ({
     f,
-    why: f.from
-      ? closed(network, rowOf(session, 'channel', f.from), f)
-      : f.muted || f.levelDb === null
-        ? 'closed'
-        : null
+    why: f.from ? closed(network, rowOf(session, 'channel', f.from), f) : closedInput(network, f)
   }))
   if (states.some(s => s.why === null)) return []
   const names = states.map(
@@ -160,7 +160,13 @@ const CLOSED_WORDS: Partial<Record<Closed, string>> = {
   level: 'is at −∞',
   feedMuted: 'has a muted feed',
   feedLevel: 'sends at −∞',
+  otherRig: 'is plugged in another rig',
   printStands: 'is replaced by its print'
+}
+
+const closedInput = (network: Network, feed: Feed): string | null => {
+  const why = feedClosed(network, feed)
+  return why && (why === 'otherRig' ? 'is in another rig' : 'closed')
 }
 
 function closed(network: Network, from: Channel, feed: Feed): string | null {
@@ -267,6 +273,15 @@ function feedCauses(session: Session, network: Network, { id, name, layout }: Ch
       about: [id],
       fix: { label: 'Set it to 0 dB', edit: setFeed(feed.id, { levelDb: 0 }) }
     })
+  if (isElsewhere(session, feed.ports)) {
+    const rig = feed.ports.map(p => rigOfPort(session, p))[0]
+    causes.push({
+      cause: 'otherRig',
+      sentence: `“${name}” goes to ${goal}, which is in “${session.rig[rig ?? '']?.name}”; this session works in another rig.`,
+      about: [id],
+      ...(rig ? { fix: { label: 'Work in that rig', edit: { verb: 'setSession', args: { rig } } } } : {})
+    })
+  }
   causes.push(...rideCauses(session, 'feed', feed.id, `the feed from “${name}” to ${goal}`, id))
   if (
     to &&
@@ -326,30 +341,22 @@ function deadLoops(session: Session, network: Network, channel: Channel, tap: Ta
             fix: bypass
           }
         ]
-      const reason = whyNothing(session, loop)
-      return reason.startsWith('nothing came back:')
-        ? [
-            {
-              cause: 'loop',
-              sentence: `Loop “${loop.name}” on “${channel.name}”: ${reason.replace('nothing came back: ', '')}.`,
-              about,
-              fix: bypass
-            }
-          ]
+      const dead = deadPoint(session, loop)
+      return dead
+        ? [{ cause: 'loop', sentence: `Loop “${loop.name}” on “${channel.name}”: ${dead.reason}.`, about, fix: bypass }]
         : []
     })
 }
 
-/** Units between two channels, where the way leaves by a port and comes back by another. */
-function unitsOff(session: Session, network: Network, id: string): Cause[] {
-  return stagesToEars(network, id)
-    .filter(s => s.kind === 'unit')
-    .map(s => rowOf(session, 'unit', s.id))
-    .filter(unitClosed)
-    .map(u => ({
-      cause: 'unit',
-      sentence: `${u.name} is off.`,
-      about: [id, u.id],
-      fix: { label: `Switch ${u.name} on`, edit: { verb: 'setUnit', args: { id: u.id, fields: { powered: true } } } }
-    }))
+/** What is dead between two channels, where the way leaves by a port and comes back by another. */
+function unitsDead(session: Session, network: Network, id: string): Cause[] {
+  const nodes = stagesToEars(network, id).flatMap(s =>
+    s.kind === 'port' || s.kind === 'unit' ? [nodeName(s.kind, s.id)] : []
+  )
+  return nodes.flatMap((node, i): Cause[] => {
+    const cable = rows(session, 'cable').find(c => cableFrom(c) === node && cableTo(c) === nodes[i + 1])
+    const dead = cable && deadCable(session, cable)
+    if (!dead) return []
+    return [{ cause: 'unit', sentence: `${dead.reason}.`, about: [id, ...dead.about], fix: dead.fixes[0] }]
+  })
 }

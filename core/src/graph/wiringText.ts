@@ -3,6 +3,7 @@
 import type { Loop } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
 import { cablesByStart, portNode, unitNode } from './cables'
+import { portDbu } from './portDbu'
 
 export function wiringText(session: Session, loop: Loop): string {
   const seen = new Set<string>(),
@@ -18,17 +19,17 @@ export function wiringText(session: Session, loop: Loop): string {
       if (port) {
         const device = rowOf(session, 'interface', port.interface)
         lines.push(
-          `port ${port.id} ${port.signal} ${port.referenceDbu ?? device.referenceDbu} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`
+          `port ${port.id} ${port.signal} ${portDbu(session, port.id)} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`
         )
       } else {
         const unit = rowOf(session, 'unit', node.slice(2))
         lines.push(
-          `unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => (a < b ? -1 : 1)))}`
+          `unit ${unit.id} ${unit.model} ${unit.powered} ${JSON.stringify(Object.entries(unit.settings).sort(([a], [b]) => (a < b ? -1 : 1)))}${unit.inverts ? ' turned' : ''}`
         )
       }
       for (const c of byStart.get(node.startsWith('p:') ? portNode(node.slice(2)) : unitNode(node.slice(2))) ?? []) {
         const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
-        lines.push(`cable ${node}:${c.fromJack} ${to}:${c.toJack}`)
+        lines.push(`cable ${node}:${c.fromJack} ${to}:${c.toJack}${c.inverts ? ' turned' : ''}`)
         next.push(to)
       }
     }

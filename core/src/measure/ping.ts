@@ -1,35 +1,33 @@
-// A ping: an exponential sweep (Farina 2000) through a loop, deconvolved to an impulse response. From it the delay
-// with its fraction, polarity, gain, response, noise and distortion; or the reason why there is nothing to measure.
+// A ping: sweeps through a loop, all of it and each of its ways by itself; or the reason why there is nothing to
+// measure.
 import { whyNothing } from '../graph/deadLoop'
-import { PI, decibels, exp, exp2, gainOf, log, log10, sin } from '../foundation/elementary'
+import { decibels, gainOf } from '../foundation/elementary'
 import { LAYOUTS } from '../session/layouts'
 import { PlanBuilder } from '../plan/builder'
 import { MemoryMedia } from '../run/memoryMedia'
 import { PlanStream, renderWhole } from '../run/stream'
-import { fractionFromPhase } from './delay'
-import { inverseReal, spectrum } from './spectrum'
-import type { Loop, Ping } from '../session/rows'
+import { deconvolver, SIZE, sweep, type Sound } from './deconvolve'
+import { isTurned } from './polarity'
+import type { Loop, Ping, PingSide } from '../session/rows'
 import { makeRow, settings, type Session } from '../session/session'
 import { wiringText } from '../graph/wiringText'
 import { Wiring } from '../compile/wiring'
 
-export interface PingResult {
+export interface PingResult extends Sound {
   measured: true
-  delaySamples: number
   delayMs: number
   reportedSamples: number
-  inverted: boolean
-  gainDb: number
   /** RMS of what comes back while nothing is sent. */
   noiseDbfs: number
-  /** Energy of the second to fourth harmonics against the direct sound. */
-  distortionDb: number
   /** 0 … 1; below LEAST_CONFIDENCE nothing is reported. */
   confidence: number
-  /** Magnitude at third-octave centres. */
-  response: { hz: number; db: number }[]
-  /** Impulse response around the first arrival, and the sample at which it starts. */
-  impulse: { from: number; samples: number[] }
+  /** Of the sweep, dBFS. */
+  levelDb: number
+  /** The return was at full scale: what is said of its sound is that of a clipped one. */
+  clipped: boolean
+  sides: PingSide[]
+  /** What a person should know: ways that are crossed or dead, sides of different polarity. */
+  notes: string[]
 }
 export interface NotMeasured {
   measured: false
@@ -37,124 +35,126 @@ export interface NotMeasured {
   confidence: number
 }
 
-export const LEAST_CONFIDENCE = 0.3
-const SIZE = 131072
-const LOW_HZ = 15
+export const PING_DBFS = -14
+const SWEEP_FRAMES = 65536,
+  QUIET_FRAMES = 16384
+/** Peak of a return that is taken for clipped. */
+const FULL_SCALE = 0.99999
 
-/** Sweep from 15 Hz to 0.46 of the rate with short fades. */
-export function sweep(rate: number, frames: number, amplitude: number): Float32Array {
-  const high = 0.46 * rate,
-    ratio = log(high / LOW_HZ),
-    seconds = frames / rate
-  const fade = Math.round(rate * 0.004)
-  return Float32Array.from({ length: frames }, (_, n) => {
-    const phase = ((2 * PI * LOW_HZ * seconds) / ratio) * (exp((n / frames) * ratio) - 1)
-    const edge = Math.min(1, n / fade, (frames - n) / fade)
-    return amplitude * sin(phase % (2 * PI)) * edge
-  })
+export interface PingOptions {
+  /** Of the sweep, dBFS. */
+  levelDb?: number
+  /** Of this measurement's noise. */
+  seed?: number
+  /** Sweeps whose mean is taken: noise falls by their root. */
+  averages?: number
+  /** @param share 0 … 1 */
+  report?(share: number): void
 }
 
-/** @param levelDb level of the sweep in dBFS · @param seed of this measurement's noise */
+/** @throws nothing: what cannot be measured is a reason */
 export async function ping(
   session: Session,
   loop: Loop,
-  options: { levelDb?: number; seed?: number } = {}
+  { levelDb = PING_DBFS, seed = settings(session).seed + 77, averages = 1, report }: PingOptions = {}
 ): Promise<PingResult | NotMeasured> {
   const broken = brokenBefore(session, loop)
   if (broken) return { measured: false, reason: broken, confidence: 0 }
   const rate = settings(session).sampleRate
-  const frames = 65536
-  const sent = sweep(rate, frames, gainOf(options.levelDb ?? -14))
-  const quiet = 16384
-  const back = await through(session, loop, sent, quiet, options.seed ?? settings(session).seed + 77)
+  const sent = sweep(rate, SWEEP_FRAMES, gainOf(levelDb)),
+    listen = deconvolver(sent, rate)
+  const ways = waysOf(session, loop)
+  const steps = averages * (1 + (ways.length > 1 ? ways.length : 0))
+  let step = 0
+  const hear = async (by: Loop): Promise<Float32Array> => {
+    const mean = new Float32Array(QUIET_FRAMES + SIZE)
+    for (let n = 0; n < averages; n++) {
+      const back = await through(session, by, sent, QUIET_FRAMES, seed + 7919 * n)
+      for (let i = 0; i < mean.length; i++) mean[i] += back[i] / averages
+      report?.(++step / steps)
+    }
+    return mean
+  }
 
+  const back = await hear(loop)
+  const { confidence, sound } = listen(back.subarray(QUIET_FRAMES))
+  if (!sound) return { measured: false, reason: whyNothing(session, loop), confidence }
+  // The coupling capacitor needs a moment; the second half of the pause is noise alone. A mean of n has 1/√n of it.
   let noise = 0
-  // The coupling capacitor needs a moment; the second half of the pause is noise alone.
-  for (let n = quiet / 2; n < quiet; n++) noise += back[n] ** 2
-  const noiseDbfs = decibels(Math.sqrt(noise / (quiet / 2)))
-
-  const X = spectrum(sent, SIZE),
-    Y = spectrum(back.subarray(quiet), SIZE)
-  const bin = (hz: number) => Math.round((hz / rate) * SIZE)
-  const H = new Array<number>(2 * SIZE).fill(0)
-  const divide = (k: number) => {
-    const power = X[2 * k] ** 2 + X[2 * k + 1] ** 2
-    H[2 * k] = (Y[2 * k] * X[2 * k] + Y[2 * k + 1] * X[2 * k + 1]) / power
-    H[2 * k + 1] = (Y[2 * k + 1] * X[2 * k] - Y[2 * k] * X[2 * k + 1]) / power
+  for (let n = QUIET_FRAMES / 2; n < QUIET_FRAMES; n++) noise += back[n] ** 2
+  const notes: string[] = []
+  const sides: PingSide[] = []
+  for (const way of ways) {
+    const only = way.loop === loop ? sound : listen((await hear(way.loop)).subarray(QUIET_FRAMES)).sound
+    sides.push(sideOf(way.name, only))
+    if (only) continue
+    const crossed = await returnsElsewhere(session, loop, way, sent, listen, seed)
+    notes.push(
+      crossed ? `${way.from} comes back at ${crossed}: crossed` : `nothing comes back from ${way.from} at ${way.to}`
+    )
   }
-  for (let k = bin(LOW_HZ * 1.2); k < bin(0.455 * rate); k++) {
-    divide(k)
-    H[2 * (SIZE - k)] = H[2 * k]
-    H[2 * (SIZE - k) + 1] = -H[2 * k + 1]
-  }
-  const h = inverseReal(H)
-  const energy = (from: number, to: number) => {
-    let s = 0
-    for (let n = from; n < to; n++) s += h[(n + SIZE) % SIZE] ** 2
-    return s
-  }
-
-  let best = 0
-  for (let n = 0; n < SIZE / 2; n++) if (Math.abs(h[n]) > Math.abs(h[best])) best = n
-  // The first arrival, not the peak: an echo may be louder than the sound it follows.
-  let first = best
-  for (let n = 0; n < best; n++)
-    if (Math.abs(h[n]) > 0.5 * Math.abs(h[best])) {
-      first = n
-      break
-    }
-  for (let n = first; n < Math.min(first + 4, best + 1); n++) if (Math.abs(h[n]) > Math.abs(h[first])) first = n
-  const direct = energy(first - 256, first + 2048)
-  const rest = (energy(SIZE / 2, (SIZE * 5) / 8) / (SIZE / 8)) * 2304
-  const signalToNoise = 10 * log10((direct + 1e-30) / (rest + 1e-30))
-  const confidence = Math.max(0, Math.min(1, (signalToNoise - 6) / 34))
-  if (confidence < LEAST_CONFIDENCE || direct < 1e-9)
-    return { measured: false, reason: whyNothing(session, loop), confidence }
-
-  const inverted = h[first] < 0
-  // Only the direct sound decides the fraction: a window around it, transformed again.
-  const windowed = new Float64Array(SIZE)
-  for (let n = -192; n < 512; n++) {
-    const shape = n < -128 ? (n + 192) / 64 : n > 384 ? (512 - n) / 128 : 1
-    windowed[(first + n + SIZE) % SIZE] = h[(first + n + SIZE) % SIZE] * shape
-  }
-  const delaySamples = first + fractionFromPhase(spectrum(windowed, SIZE), first, bin(200), bin(0.36 * rate), inverted)
-
-  let inBand = 0
-  for (let k = bin(100); k < bin(10000); k++) inBand += H[2 * k] ** 2 + H[2 * k + 1] ** 2
-  const gainDb = 10 * log10(inBand / (bin(10000) - bin(100)))
-  const octaves = log((0.46 * rate) / LOW_HZ)
-  let harmonics = 0
-  for (const order of [2, 3, 4]) {
-    const at = Math.round(first - (frames * log(order)) / octaves)
-    harmonics += Math.max(0, energy(at - 256, at + 768) - (rest / 2304) * 1024)
-  }
-  const port = session.port[loop.outPorts[0]]
-  const smooth = (hz: number) => {
-    let sum = 0,
-      count = 0
-    for (let k = bin(hz / 1.06); k <= bin(hz * 1.06); k++) {
-      sum += H[2 * k] ** 2 + H[2 * k + 1] ** 2
-      count++
-    }
-    return 10 * log10(sum / count + 1e-20)
-  }
-  const response = Array.from({ length: 31 }, (_, i) => 1000 * exp2((i - 17) / 3))
-    .filter(hz => hz > 25 && hz < 0.44 * rate)
-    .map(hz => ({ hz, db: smooth(hz) }))
+  const turned = sides.filter(s => s.gainDb !== null && isTurned(s) === true)
+  if (turned.length && sides.some(s => s.gainDb !== null && isTurned(s) === false))
+    notes.push(`its sides differ in polarity: ${turned.map(s => s.name).join(', ')} turned`)
   return {
     measured: true,
-    delaySamples,
-    delayMs: (delaySamples / rate) * 1000,
-    reportedSamples: session.interface[port.interface].reportedLatencySamples,
-    inverted,
-    gainDb,
-    noiseDbfs,
-    distortionDb: 10 * log10(harmonics / direct + 1e-20),
+    ...sound,
+    delayMs: (sound.delaySamples / rate) * 1000,
+    reportedSamples: reportedSamples(session, loop),
+    noiseDbfs: decibels(Math.sqrt((noise / (QUIET_FRAMES / 2)) * averages)),
     confidence,
-    response,
-    impulse: { from: first - 64, samples: Array.from({ length: 512 }, (_, n) => h[(first - 64 + n + SIZE) % SIZE]) }
+    levelDb,
+    clipped: back.some(v => Math.abs(v) >= FULL_SCALE),
+    sides,
+    notes
   }
+}
+
+interface Way {
+  name: string
+  from: string
+  to: string
+  loop: Loop
+}
+
+/** Each port out by itself; one that feeds two ports in twice. Many into two alternate, as pairs do. */
+function waysOf(session: Session, loop: Loop): Way[] {
+  const { outPorts, inPorts } = loop
+  if (outPorts.length === 1 && inPorts.length === 1) return [wayOf(session, outPorts[0], inPorts[0], loop)]
+  return Array.from({ length: Math.max(outPorts.length, inPorts.length) }, (_, i) => {
+    const from = outPorts[i % outPorts.length],
+      to = inPorts[i % inPorts.length]
+    return wayOf(session, from, to, { ...loop, outPorts: [from], inPorts: [to] })
+  })
+}
+function wayOf(session: Session, out: string, back: string, loop: Loop): Way {
+  const [from, to] = [session.port[out].name, session.port[back].name]
+  return { name: `${from} → ${to}`, from, to, loop }
+}
+
+const sideOf = (name: string, sound: Sound | null): PingSide => ({
+  name,
+  delaySamples: sound?.delaySamples ?? 0,
+  inverted: sound?.inverted ?? false,
+  polarityIsClear: sound?.polarityIsClear ?? false,
+  gainDb: sound?.gainDb ?? null,
+  responseDb: sound?.response.map(r => Math.round(r.db * 100) / 100) ?? []
+})
+
+/** The port of the return, beside the one it should come back at, where it does. */
+async function returnsElsewhere(
+  session: Session,
+  loop: Loop,
+  way: Way,
+  sent: Float32Array,
+  listen: ReturnType<typeof deconvolver>,
+  seed: number
+): Promise<string | null> {
+  for (const port of loop.inPorts.filter(p => !way.loop.inPorts.includes(p))) {
+    const back = await through(session, { ...way.loop, inPorts: [port] }, sent, QUIET_FRAMES, seed)
+    if (listen(back.subarray(QUIET_FRAMES)).sound) return session.port[port].name
+  }
+  return null
 }
 
 /** What a stored ping keeps of a result. `measuredAt` is the caller's clock. */
@@ -162,19 +162,32 @@ export function pingRow(session: Session, loop: Loop, result: PingResult, measur
   return {
     delaySamples: result.delaySamples,
     inverted: result.inverted,
+    polarityIsClear: result.polarityIsClear,
     gainDb: result.gainDb,
     noiseDbfs: result.noiseDbfs,
     confidence: result.confidence,
     sampleRate: settings(session).sampleRate,
     wiring: wiringText(session, loop),
-    measuredAt
+    measuredAt,
+    levelDb: result.levelDb,
+    distortionDb: result.distortionDb,
+    reportedSamples: result.reportedSamples,
+    sides: result.sides
   }
+}
+
+/** What the driver of a loop's ports out says, in samples. */
+export const reportedSamples = (session: Session, loop: Loop): number => {
+  const port = session.port[loop.outPorts[0] ?? '']
+  return port ? session.interface[port.interface].reportedLatencySamples : 0
 }
 
 /** True when the cabling, the rate or the interface is no longer what it was when the loop was pinged. */
 export const pingIsStale = (session: Session, loop: Loop) =>
   loop.ping !== null &&
-  (loop.ping.sampleRate !== settings(session).sampleRate || loop.ping.wiring !== wiringText(session, loop))
+  (loop.ping.sampleRate !== settings(session).sampleRate ||
+    loop.ping.wiring !== wiringText(session, loop) ||
+    (loop.ping.reportedSamples ?? reportedSamples(session, loop)) !== reportedSamples(session, loop))
 
 async function through(
   session: Session,

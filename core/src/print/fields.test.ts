@@ -133,6 +133,8 @@ const COUNTED: Counted[] = [
   ['unit', 'amp', { powered: false }, /amp/],
   ['unit', 'amp', { settings: { driveDb: 31 } }, /^amp$/],
   ['cable', s => cableFrom(s, 'desk-out-1'), { fromPort: 'desk-out-2' }, /a cable/],
+  ['unit', 'amp', { inverts: true }, /^amp$/],
+  ['cable', s => cableFrom(s, 'amp'), { inverts: true }, /a cable/],
   ['cable', s => cableFrom(s, 'desk-out-1'), { toJack: 1 }, /a cable/],
   ['cable', s => cableFrom(s, 'amp'), { fromJack: 1 }, /a cable/],
   ['cable', s => cableFrom(s, 'desk-out-2'), { toPort: null, toUnit: 'amp' }, /a cable/],
@@ -188,19 +190,20 @@ const SAME: [TableName, string, object][] = [
       order: 'z',
       soloed: true,
       safe: true,
-      ready: true
+      ready: true,
+      sourceDbu: 12
     }
   ],
   ['clip', 't-clip', { name: 'x' }],
   ['phrase', 'tune', { name: 'x', as: 'steps', stepBeats: 0.5 }],
   ['slot', 'comp', { kept: { a: 1 } }],
   ['feed', 'send', { withMute: true }],
-  ['rig', 'loft', { name: 'x', order: 'z' }],
+  ['rig', 'loft', { name: 'x', order: 'z', entry: 'library' }],
   ['interface', 'desk', { name: 'x', sampleRates: [48000] }],
   ['interface', 'desk', { driftPpm: 40 }],
   ['port', 'desk-out-1', { name: 'x', order: 'z' }],
-  ['unit', 'amp', { name: 'x', order: 'z' }],
-  ['loop', 'loop', { name: 'x', order: 'z', applied: true }],
+  ['unit', 'amp', { name: 'x', order: 'z', notes: 'x' }],
+  ['loop', 'loop', { name: 'x', order: 'z', applied: true, former: [pingOf(3)] }],
   [
     'print',
     'p',

@@ -4,13 +4,15 @@
 import { canonical, shortHash } from '../foundation/hash'
 import { faderClosed, inputClosed } from '../graph/closed'
 import type { Network } from '../graph/network'
+import { portDbu } from '../graph/portDbu'
 import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
 import { movingFields } from '../movement/targets'
 import { VOICES } from '../notes/voices'
 import { PROCESSORS, settingsOf, slotLabel } from '../processors/table'
 import { believedDelay, compensationAt } from '../rig/believedDelay'
 import { CONVERTER_VERSION } from '../rig/fractional'
-import { UNITS, unitSettings } from '../rig/units'
+import { unitSettings } from '../rig/unit'
+import { UNITS } from '../rig/units'
 import type { Tap } from '../session/rows'
 import { byId, settings, type Session } from '../session/session'
 
@@ -21,6 +23,9 @@ export interface Fingerprint {
 
 /** Raised when other things count than before: prints of then cannot be judged by their parts. */
 const FORM = '3'
+
+/** Counted only where it is so: what never turned anything keeps its print. */
+const turned = (row: { inverts: boolean }) => (row.inverts ? ['turned'] : [])
 
 const short = (value: unknown) => shortHash(canonical(value))
 
@@ -113,7 +118,7 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
     return {
       [`port ${id}`]: [
         port.signal,
-        port.referenceDbu ?? device.referenceDbu,
+        portDbu(session, id),
         device.trueLatencySamples,
         device.trueLatencySamples % 1 ? CONVERTER_VERSION : 0,
         device.noiseDbfs,
@@ -132,7 +137,8 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
         unit.model,
         model?.version ?? 0,
         unit.powered,
-        model ? unitSettings(model, unit.settings) : unit.settings
+        model ? unitSettings(model, unit.settings) : unit.settings,
+        ...turned(unit)
       ]
     }
   }
@@ -161,7 +167,7 @@ const BY: Record<string, (reading: Reading, id: string) => unknown> = {
   },
   cable: ({ session }, id) => {
     const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack } = session.cable[id]
-    return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack]
+    return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack, ...turned(session.cable[id])]
   },
   print: ({ session }, id) => [session.print[id].source, session.print[id].tap]
 }

@@ -5,6 +5,7 @@ import { pingOf, Sketch } from '../testing/sketch'
 import { RATE, renderTaps, sine } from '../testing/sound'
 import { believedDelay, compensationAt, loopReturningAt } from './believedDelay'
 import { oversamplingTaps } from './fractional'
+import type { UnitModel } from './unit'
 import { UNITS } from './units'
 
 const FRAMES = RATE
@@ -48,6 +49,63 @@ function levelDb(x: Float32Array, hz: number): number {
   return 20 * Math.log10((Math.hypot(re, im) * 4) / FRAMES)
 }
 const tone = (hz: number, db: number) => sine(FRAMES, hz, 10 ** (db / 20))
+
+const alone = (model: UnitModel, x: Float32Array) => model.inputs.map((_, i) => (i === 0 ? x : null))
+/** Of the converters alone, there and back: what the interface of the bench says. */
+const CONVERTERS_MS = (128 / RATE) * 1000
+
+describe.each(Object.values(UNITS))('what is published of the $label ($model)', model => {
+  const { figures } = model
+  const gainAt = async (hz: number) => levelDb((await through(model.model, {}, alone(model, tone(hz, -40))))[0]!, hz)
+
+  it.each([
+    ['at nominal level', 0],
+    ['10 dB above it', 1]
+  ] as const)('distortion %s', async (_, i) => {
+    const [x] = await through(model.model, {}, alone(model, tone(1000, figures.nominalDbu + 10 * i - REFERENCE_DBU)))
+    const harmonics = Array.from({ length: 8 }, (_, k) => 10 ** (levelDb(x!, 1000 * (k + 2)) / 10))
+    const percent = 100 * Math.sqrt(harmonics.reduce((a, b) => a + b) / 10 ** (levelDb(x!, 1000) / 10))
+    const published = figures.distortion[i]
+    if (published === 0) expect(percent).toBeLessThan(0.05)
+    else expect(Math.abs(percent / published - 1), `${percent} %`).toBeLessThan(0.03)
+  })
+
+  const [low, high] = figures.bandHz ?? [0, 0]
+  it.runIf(figures.bandHz)(
+    'band: at its ends at most 3 dB below 1 kHz, beyond them more where anything is left',
+    async () => {
+      const middle = await gainAt(1000)
+      for (const [end, beyond] of [
+        [low, low / 1.4],
+        [high, high * 1.2]
+      ] as const) {
+        expect((await gainAt(end)) - middle).toBeGreaterThan(-3.3)
+        if (beyond > 10 && beyond < 0.45 * RATE) expect((await gainAt(beyond)) - middle).toBeLessThan(-3)
+      }
+    }
+  )
+
+  it.runIf(figures.crosstalkDb)('crosstalk from one side to the other at 1 kHz', async () => {
+    const sides = await through(model.model, {}, alone(model, tone(1000, figures.nominalDbu - REFERENCE_DBU)))
+    const [here, there] = sides.map(x => levelDb(x, 1000)) as [number, number]
+    expect(here - there).toBeGreaterThan(figures.crosstalkDb! - 0.1)
+  })
+
+  it('delay until the first sound, and the noise before it', async () => {
+    const at = 20000
+    const click = new Float32Array(FRAMES)
+    click[at] = model.linear ? 0.5 : 0.01
+    const [x] = await through(model.model, {}, alone(model, click))
+    const peak = x!.reduce((most, v) => Math.max(most, Math.abs(v)), 0)
+    const first = x!.findIndex(v => Math.abs(v) > peak * 0.3)
+    expect(((first - at) / RATE) * 1000 - CONVERTERS_MS).toBeCloseTo(figures.delayMs, 1)
+    const power = x!.subarray(1000, at).reduce((sum, v) => sum + v * v, 0) / (at - 1000)
+    // A sine of 0 dBu has an RMS of 1/√2 there.
+    const noiseDbu = 10 * Math.log10(power) + 10 * Math.log10(2) + REFERENCE_DBU
+    if (model.noiseDbu === -Infinity) expect(power).toBe(0)
+    else expect(Math.abs(noiseDbu - model.noiseDbu)).toBeLessThan(0.5)
+  })
+})
 
 describe('a summing mixer', () => {
   it.each([8, 16])(
@@ -194,5 +252,70 @@ describe('what a session believes of a loop', () => {
     expect(compensationAt(s, 'a-out-1')).toBeNull()
     s.loop.x!.compensated = false
     expect(compensationAt(s, 'a-in-1')).toBeNull()
+  })
+})
+
+describe('a passive equaliser', () => {
+  it('loses 16 dB, lifts and cuts around that, and its sides know nothing of each other', async () => {
+    const gain = async (settings: Params, hz: number) =>
+      levelDb((await through('passive-equaliser', settings, [tone(hz, -30), null]))[0]!, hz) + 30
+    expect(await gain({}, 1000)).toBeCloseTo(-16, 1)
+    expect(await gain({ lowHz: '100 Hz', lowDb: 8 }, 25)).toBeCloseTo(-8, 0)
+    expect(await gain({ highHz: '4 kHz', highDb: 6 }, 4000)).toBeCloseTo(-10, 1)
+    expect(await gain({ airDb: -10 }, 20000)).toBeLessThan(-23)
+  })
+})
+
+describe('a tape deck', () => {
+  const at = async (settings: Params, db: number, hz = 1000) =>
+    levelDb((await through('tape-deck', settings, [tone(hz, db), null]))[0]!, hz) - db
+  it('turned to its input is a wire', async () => expect(await at({ monitor: 'input' }, -30)).toBeCloseTo(0, 2))
+  it('holds what is loud: 10 dB more at its input become less', async () => {
+    expect(await at({}, -50)).toBeCloseTo(0, 0)
+    expect(await at({}, -4)).toBeLessThan((await at({}, -14)) - 0.5)
+  })
+  it('is later the slower it runs: 4.2 cm between its heads', async () => {
+    const late = async (speed: string) => {
+      const click = new Float32Array(FRAMES)
+      click[1000] = 0.5
+      const [x] = await through('tape-deck', { speed }, [click, null])
+      return x!.reduce((best, v, n) => (Math.abs(v) > Math.abs(x![best]!) ? n : best), 0) - 1000
+    }
+    expect((await late('19 cm/s')) - (await late('76 cm/s'))).toBeCloseTo((4.2 / 19.05 - 4.2 / 76.2) * RATE, -1.5)
+  })
+})
+
+describe('a modelling processor', () => {
+  const bench = async (settings: Params, jack: 0 | 1) => {
+    const inputs = [null, null] as (Float32Array | null)[]
+    inputs[jack] = tone(1000, -28)
+    return levelDb((await through('modelling-processor', settings, inputs))[0]!, 1000)
+  }
+  it('listens to the jack that its switch says and to no other', async () => {
+    expect(await bench({}, 0)).toBeGreaterThan(-50)
+    expect(await bench({}, 1)).toBeLessThan(-100)
+    expect(await bench({ input: 'digital' }, 1)).toBeGreaterThan(-50)
+    expect(await bench({ input: 'digital' }, 0)).toBeLessThan(-100)
+  })
+  it('plays its presets', async () => {
+    const levels = await Promise.all(
+      ['Glass, clean', 'Warm edge', 'Tall stack', 'Wide bell'].map(preset => bench({ preset }, 0))
+    )
+    expect(new Set(levels.map(l => l.toFixed(1))).size).toBe(4)
+  })
+})
+
+describe.each(['spring', 'plate'])('a %s', model => {
+  it('decays by 60 dB in about the time that it is set to', async () => {
+    const decayS = 1
+    const burst = new Float32Array(FRAMES)
+    sine(4800, 800, 0.3).forEach((v, n) => (burst[n] = v))
+    const [x] = await through(model, model === 'spring' ? { decayS, flutter: 0 } : { decayS }, [burst])
+    const level = (fromS: number) => {
+      let sum = 0
+      for (let n = Math.round(fromS * RATE); n < Math.round((fromS + 0.1) * RATE); n++) sum += x![n]! ** 2
+      return 10 * Math.log10(sum)
+    }
+    expect((level(0.2) - level(0.6)) / 0.4 / 60).toBeCloseTo(1, 0)
   })
 })

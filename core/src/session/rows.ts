@@ -103,6 +103,8 @@ export const ChannelRow = z
     mutedLegs: legs.default([]),
     lowCutHz: z.number().min(10).max(2000).nullable().default(null),
     highCutHz: z.number().min(200).max(40000).nullable().default(null),
+    /** What its 0 dBFS was where it was recorded, in dBu; null where nobody knows. */
+    sourceDbu: z.number().min(-60).max(40).nullable().default(null),
     levelDb: level.default(0),
     pan: z.number().min(-1).max(1).default(0),
     muted: z.boolean().default(false),
@@ -167,7 +169,8 @@ export const SlotRow = z.object({
   kept: z.unknown().default(null)
 })
 
-export const RigRow = z.object({ id, name, order })
+/** `entry` names what it was copied from in the rig library of the installation. */
+export const RigRow = z.object({ id, name, order, entry: id.nullable().default(null) })
 
 export const InterfaceRow = z.object({
   id,
@@ -201,7 +204,11 @@ export const UnitRow = z.object({
   model: z.string().min(1).max(80),
   order,
   powered: z.boolean().default(true),
-  settings: Params.default({})
+  settings: Params.default({}),
+  /** Some turn the polarity of what passes, by their stages or by how a jack is wired. */
+  inverts: z.boolean().default(false),
+  /** How it was set and found, for whoever sets it again. */
+  notes: z.string().max(4000).default('')
 })
 
 /** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
@@ -213,13 +220,30 @@ const CableFields = z.object({
   fromJack: z.number().int().min(0).max(1000).default(0),
   toPort: id.nullable().default(null),
   toUnit: id.nullable().default(null),
-  toJack: z.number().int().min(0).max(1000).default(0)
+  toJack: z.number().int().min(0).max(1000).default(0),
+  /** Hot and cold are swapped at one end. */
+  inverts: z.boolean().default(false)
 })
 type CableEnds = ({ fromPort: string; fromUnit: null } | { fromPort: null; fromUnit: string }) &
   ({ toPort: string; toUnit: null } | { toPort: null; toUnit: string })
 /** As with feeds: invariants/cables.ts says what is wrong with other ends. */
 export const CableRow = CableFields.transform(row => row as Omit<typeof row, keyof CableEnds> & CableEnds)
 
+/** One way of a loop by itself: from one port out to one port in. */
+export const PingSide = z.object({
+  name: z.string().max(640),
+  delaySamples: z.number(),
+  inverted: z.boolean(),
+  /** Left out, it is certain. */
+  polarityIsClear: z.boolean().optional(),
+  /** Null where nothing came back this way. */
+  gainDb: z.number().nullable(),
+  /** At the centres of measure/centres.ts for the ping's rate. */
+  responseDb: z.array(z.number()).max(40)
+})
+export type PingSide = z.infer<typeof PingSide>
+
+/** What came later than a session that is still about is optional. */
 export const Ping = z.object({
   delaySamples: z.number(),
   inverted: z.boolean(),
@@ -228,8 +252,16 @@ export const Ping = z.object({
   confidence: z.number(),
   sampleRate: z.number(),
   wiring: z.string().max(20000),
-  measuredAt: z.string().max(60)
+  measuredAt: z.string().max(60),
+  polarityIsClear: z.boolean().optional(),
+  levelDb: z.number().optional(),
+  distortionDb: z.number().optional(),
+  /** What the driver said then: it follows the size of its buffer. */
+  reportedSamples: z.number().optional(),
+  sides: z.array(PingSide).max(64).optional()
 })
+/** Pings of a loop that are kept beside the last one. */
+export const MOST_FORMER_PINGS = 24
 export type Ping = z.infer<typeof Ping>
 
 export const LoopRow = z.object({
@@ -243,6 +275,8 @@ export const LoopRow = z.object({
   returnDb: level.default(0),
   inverted: z.boolean().default(false),
   ping: Ping.nullable().default(null),
+  /** Earlier pings, the newest first. */
+  former: z.array(Ping).max(MOST_FORMER_PINGS).default([]),
   applied: z.boolean().default(false),
   /** Off: the return is left as late as it comes, and is not aligned with anything. */
   compensated: z.boolean().default(true)

@@ -13,8 +13,18 @@ export interface SessionSummary {
 
 /** What was removed from the installation and can be brought back. */
 export interface Removed {
-  kind: 'session' | 'template'
+  kind: 'session' | 'template' | 'rig'
   id: string
   name: string
   /** ISO 8601. */ removedAt: string
+}
+
+/** What the list of the rig library tells of each. */
+export interface RigSummary {
+  id: string
+  name: string
+  units: string[]
+  outs: number
+  ins: number
+  /** ISO 8601. */ changedAt: string
 }

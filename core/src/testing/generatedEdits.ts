@@ -4,6 +4,8 @@ import { PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
 import type { Dice } from './generated'
 import { ordersAfter } from '../session/order'
+import { RIG_TABLES } from '../session/rigDocument'
+import { rowsOfRig } from '../session/rigRows'
 import { TAPS, type TableName } from '../session/rows'
 import { inverse, rows, type RowChange, type Session } from '../session/session'
 
@@ -95,7 +97,11 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     copies: [{ of: one(h, 'channel'), id: h.newId(), name: 'Copy', order: order(h) }],
     along: h.dice.some(['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'], 5)
   }),
-  joinTracks: h => ({ pairs: [{ left: one(h, 'channel', isMono), right: one(h, 'channel', isMono), name: 'Both' }] }),
+  joinTracks: h => {
+    const left = one(h, 'channel', isMono)
+    const right = one(h, 'channel', (c: { id: string; kind: string; layout: string[] }) => isMono(c) && c.id !== left)
+    return { pairs: [{ left, right, name: 'Both' }] }
+  },
   splitTracks: h => {
     const id = one(h, 'channel', (c: { kind: string; layout: string[] }) => c.kind === 'track' && c.layout.length > 1),
       legs = h.session.channel[id]?.layout.length ?? 2
@@ -210,7 +216,19 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
           fields: h.dice.pick([{ sendDb: db(h) }, { outPorts: ports(h, 'out') }, { inPorts: ports(h, 'in') }])
         },
   removeLoop: h => ({ id: one(h, 'loop') }),
+  // Rooms stay for what is done in them: more than half of these find nobody.
+  removeUnit: h => ({ id: h.dice.chance(0.4) ? one(h, 'unit') : 'nobody' }),
+  removeRig: h => ({ id: h.dice.chance(0.4) ? one(h, 'rig') : 'nobody' }),
+  setRig: h => ({ id: one(h, 'rig'), fields: { name: `Room ${h.dice.below(9)}` } }),
+  setPort: h => ({ id: one(h, 'port'), fields: { name: `Port ${h.dice.below(9)}` } }),
+  matchRig: h => {
+    const id = one(h, 'rig'),
+      all = rowsOfRig(h.session, id)
+    const rows = RIG_TABLES.flatMap(table => all[table].map(row => ({ table, row: row as Record<string, unknown> })))
+    return { id, from: 'what it was', rows: rows.filter(r => r.table !== 'cable' || !h.dice.chance(0.1)) }
+  },
   addCable: h => ({ id: h.newId(), rig: one(h, 'rig'), from: end(h, 'from'), to: end(h, 'to') }),
+  setCable: h => ({ id: one(h, 'cable'), fields: { inverts: h.dice.chance(0.5) } }),
   removeCable: h => ({ id: one(h, 'cable') }),
   setUnit: h => {
     const id = one(h, 'unit'),
@@ -221,7 +239,14 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
           rig: one(h, 'rig'),
           fields: { name: 'Unit', model: h.dice.pick(Object.keys(UNITS)), order: order(h) }
         }
-      : { id, fields: h.dice.pick([{ powered: h.dice.chance(0.5) }, { settings: setting(h, model?.settings ?? []) }]) }
+      : {
+          id,
+          fields: h.dice.pick([
+            { powered: h.dice.chance(0.5) },
+            { inverts: h.dice.chance(0.5) },
+            { settings: setting(h, model?.settings ?? []) }
+          ])
+        }
   },
   setInterface: h => ({ id: one(h, 'interface'), fields: { driftPpm: h.dice.below(9) } }),
   setLink: h => ({

@@ -103,11 +103,11 @@ export class Sketch {
     return this.add('unit', { id, rig, name: id, model, settings, ...fields })
   }
   /** Ends are a port's id or `unit:jack`. */
-  cable(rig: string, from: string, to: string): string {
+  cable(rig: string, from: string, to: string, fields: Fields = {}): string {
     const end = (text: string, side: 'from' | 'to') => {
       const [unit, jack] = text.split(':')
       return jack === undefined ? { [`${side}Port`]: text } : { [`${side}Unit`]: unit, [`${side}Jack`]: Number(jack) }
     }
-    return this.add('cable', { id: this.nextId('w'), rig, ...end(from, 'from'), ...end(to, 'to') })
+    return this.add('cable', { id: this.nextId('w'), rig, ...end(from, 'from'), ...end(to, 'to'), ...fields })
   }
 }

@@ -1,8 +1,4 @@
-import { store } from '../../../store/connect'
-import { removeTemplate } from '../../../store/templates'
-import { defineRoute, idOf } from '../../../utils/route'
+import { templates } from '../../../store/templates'
+import { removeFrom } from '../../../utils/shelfRoutes'
 
-export default defineRoute(async event => {
-  await removeTemplate(store(), idOf(event, 'template'))
-  return { removed: true }
-})
+export default removeFrom(templates)

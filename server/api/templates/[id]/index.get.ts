@@ -1,5 +1,4 @@
-import { store } from '../../../store/connect'
-import { readTemplateDocument } from '../../../store/templates'
-import { defineRoute, idOf } from '../../../utils/route'
+import { templates } from '../../../store/templates'
+import { readFrom } from '../../../utils/shelfRoutes'
 
-export default defineRoute(event => readTemplateDocument(store(), idOf(event, 'template')))
+export default readFrom(templates)

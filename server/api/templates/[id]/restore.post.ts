@@ -1,9 +1,4 @@
-import { store } from '../../../store/connect'
-import { restoreTemplate } from '../../../store/templates'
-import { defineRoute, idOf } from '../../../utils/route'
+import { templates } from '../../../store/templates'
+import { restoreTo } from '../../../utils/shelfRoutes'
 
-/** A template that was removed is there again. */
-export default defineRoute(async event => {
-  await restoreTemplate(store(), idOf(event, 'template'))
-  return { restored: true }
-})
+export default restoreTo(templates)

@@ -1,0 +1,4 @@
+import { rigs } from '../../../store/rigs'
+import { removeFrom } from '../../../utils/shelfRoutes'
+
+export default removeFrom(rigs)
