@@ -70,16 +70,38 @@ const jobs = new Set<string>()
 const logger = new Logger(() => (level, message) => {
   if (level === 'error' || level === 'warning') console.error(message)
 })
-const runner = await run({
-  connectionString: url,
-  concurrency: 1,
-  pollInterval: 1000,
-  noHandleSignals: false,
-  logger,
-  taskList: Object.fromEntries(
-    Object.entries(works).map(([name, work]) => [name, task(sql, () => life.lock, jobs, work)])
-  )
-})
+const taskList = Object.fromEntries(
+  Object.entries(works).map(([name, work]) => [name, task(sql, () => life.lock, jobs, work)])
+)
+let ending = false
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.on(signal, () => {
+    ending = true
+  })
+
+/**
+ * Until this process is told to end. Where a connection goes just as the queue is told how a job went, its library gives
+ * up; the jobs themselves know better how they stand, so another queue is begun.
+ */
+async function serveQueue(): Promise<void> {
+  while (!ending) {
+    try {
+      const runner = await run({
+        connectionString: url,
+        concurrency: 1,
+        pollInterval: 1000,
+        noHandleSignals: false,
+        logger,
+        taskList
+      })
+      await runner.promise
+    } catch (error) {
+      console.error(`the queue is begun anew: ${(error as Error).message}`)
+    }
+    if (!ending) await new Promise(done => setTimeout(done, 500))
+  }
+}
+const queue = serveQueue()
 console.log(`worker ${process.pid} waits for jobs`)
 
 const tend = async () => {
@@ -98,5 +120,5 @@ setInterval(
       .catch(() => {}),
   3600_000
 ).unref()
-await runner.promise
+await queue
 process.exit(0)

@@ -133,8 +133,8 @@ export const assertAlive = (sql: Sql): Promise<unknown> =>
     sql`select 1`.then(() => {})
   )
 
-/** How the driver fails where a connection went while it was about to write, or between two questions. */
-const LOST = /nextWrite|ErrorResponse|CONNECTION_/
+/** How drivers fail where a connection went while they were about to write, or between two questions. */
+const LOST = /nextWrite|ErrorResponse|CONNECTION_|Connection terminated/
 
 /** Whoever reads what this process writes may be gone: to say so would be written there again, for ever. */
 export function outliveReaders(): void {
