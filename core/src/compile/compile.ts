@@ -23,7 +23,7 @@ import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
 import { probe, toEars } from './ears'
 import { place, type Part } from './junction'
-import { tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
+import { clipsKey, tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from '../processors/responses'
 
@@ -324,7 +324,7 @@ export class Compiler {
   }
 
   private clips(channel: Channel, legs: number[]): Signal {
-    const key = `clips/${rowKey('channel', channel.id)}`
+    const key = clipsKey(channel)
     const phrases = phrasesOf(this.session, channel.id)
     if (phrases.length) return this.played(channel, phrases, legs)
     this.sources.push({ key, channel: channel.id, layout: channel.layout })
@@ -334,7 +334,7 @@ export class Compiler {
   /** Clips of a note track and what its voices play, the same on every leg. */
   private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
     const { builder, rate } = this
-    const key = `clips/${rowKey('channel', channel.id)}`,
+    const key = clipsKey(channel),
       unity = channel.layout.map(() => 1)
     const voices = phrases.map(p => {
       const notes = soundingNotes(this.session, p)
@@ -345,7 +345,7 @@ export class Compiler {
         voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate)
       )
     })
-    const clips = rows(this.session, 'clip').some(c => c.channel === channel.id)
+    const clips = this.network.clips.has(channel.id)
     if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
     const source = clips ? builder.source(key, channel.layout, unity) : null
     const made = channel.layout.map((_, leg) =>

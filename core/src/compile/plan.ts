@@ -1,6 +1,6 @@
 // What is asked of a session, and the plan that answers it.
-import type { Op } from '../plan/operations'
-import type { Tap } from '../session/rows'
+import { rowKey, type Op } from '../plan/operations'
+import type { Channel, Tap } from '../session/rows'
 import type { SlotMove } from './moves'
 
 export interface TapName {
@@ -38,6 +38,10 @@ export interface PlanSource {
   channel: string
   layout: string[]
 }
+/** By the take too: another one is another source, into which what is heard is faded. */
+export const clipsKey = ({ id, take }: Channel): string =>
+  `clips/${rowKey('channel', id)}${take === null ? '' : `/${take}`}`
+
 export interface PlanSink {
   key: string
   layout: string[]

@@ -4,7 +4,7 @@ import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
 import { derivedId } from '../session/ids'
 import type { Session } from '../session/session'
-import { channelNames, defineEdit, need, put } from './edit'
+import { change, channelNames, defineEdit, need, put } from './edit'
 
 /** What can go along with a copy. */
 export const ALONG = ['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'] as const
@@ -36,13 +36,19 @@ export const duplicateChannels = defineEdit({
         order,
         soloed: false,
         ready: false,
-        listen: 'print'
+        listen: 'print',
+        take: null
       })
       const mine = <T extends { id: string }>(row: T): T => ({ ...row, id: derivedId(id, row.id) })
       if (along.includes('clips')) {
-        for (const table of ['phrase', 'clip'] as const)
-          for (const row of peekRows(draft, table).filter(r => r.channel === of))
-            put(draft, table, { ...mine(row), channel: id })
+        for (const row of peekRows(draft, 'phrase').filter(p => p.channel === of))
+          put(draft, 'phrase', { ...mine(row), channel: id })
+        for (const row of peekRows(draft, 'take').filter(t => t.channel === of))
+          put(draft, 'take', { ...mine(row), channel: id })
+        const takeOf = (take: string | null) => (take === null ? null : derivedId(id, take))
+        for (const row of peekRows(draft, 'clip').filter(c => c.channel === of))
+          put(draft, 'clip', { ...mine(row), channel: id, take: takeOf(row.take) })
+        change(draft, 'channel', id, { take: takeOf(need(draft, 'channel', of).take) })
       }
       if (along.includes('slots')) {
         for (const slot of peekRows(draft, 'slot').filter(s => s.channel === of && s.processor !== LOOP)) {

@@ -34,7 +34,8 @@ export const removeChannels = defineEdit({
       delete draft.slot[s]
     })
     for (const p of peekRows(draft, 'phrase')) if (gone.has(p.channel)) delete draft.phrase[p.id]
-    for (const c of peekRows(draft, 'clip')) if (gone.has(c.channel)) delete draft.clip[c.id]
+    for (const table of ['clip', 'take'] as const)
+      for (const r of peekRows(draft, table)) if (gone.has(r.channel)) delete draft[table][r.id]
     const session = need(draft, 'session', 'session')
     if (gone.has(session.heardChannel ?? '')) session.heardChannel = null
     takeOut(draft, gone)

@@ -39,6 +39,7 @@ function split(draft: Session, id: string, others: readonly { id: string; order:
   if (others.length !== whole.layout.length - 1) refuse(`it has ${whole.layout.length} legs`)
   if (peekRows(draft, 'slot').some(s => s.channel === id)) refuse('it has processors; split it before, or remove them')
   if (peekRows(draft, 'print').some(p => p.channel === id || p.source === id)) refuse('it has a print')
+  if (peekRows(draft, 'take').some(t => t.channel === id)) refuse('it has takes')
   if (peekRows(draft, 'phrase').some(p => p.channel === id)) refuse('it plays notes')
   if (whole.pan !== 0) refuse('its balance is not in the middle')
   const all = [id, ...others.map(o => o.id)]

@@ -45,6 +45,7 @@ import { setUnit } from './setUnit'
 import { severalOf } from './several'
 import { silentTrigger } from './silentTrigger'
 import { splitTracks } from './splitTracks'
+import { gatherTakes, hearTake, removeTakes, setTakes, stackTakes } from './takes'
 import { writeCrosspoints } from './writeCrosspoints'
 
 const EDITS: Record<string, Edit> = dictionaryBy(
@@ -61,6 +62,8 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createChannels,
     createSubmix,
     duplicateChannels,
+    gatherTakes,
+    hearTake,
     joinTracks,
     matchRig,
     moveGain,
@@ -77,6 +80,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     removePhrases,
     removeRig,
     removeSlot,
+    removeTakes,
     removeUnit,
     renameChannels,
     revert,
@@ -93,10 +97,12 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     setRig,
     setSession,
     setSlot,
+    setTakes,
     setUnit,
     severalOf(editCalled),
     silentTrigger,
     splitTracks,
+    stackTakes,
     writeCrosspoints
   ] as Edit[],
   edit => edit.verb

@@ -20,6 +20,7 @@ export type Closed =
   | 'otherRig'
   | 'printStands'
   | 'notListening'
+  | 'otherTake'
   | 'off'
   | 'bypassed'
   | 'dry'

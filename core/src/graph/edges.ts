@@ -85,6 +85,8 @@ export class Edges {
     const printed = this.network.printOn.get(channel.id)
     if (printed && this.session.channel[printed.source])
       this.add(nodeName(printed.tap, printed.source), arriving, 'print', printed.id, hearsPrint ? null : 'notListening')
+    for (const { id, source, tap } of this.network.printsAside.get(channel.id) ?? [])
+      if (this.session.channel[source]) this.add(nodeName(tap, source), arriving, 'print', id, 'otherTake')
   }
 
   private slot(slot: Slot, at: string, parked: Closed | null): void {

@@ -1,7 +1,7 @@
 // The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
 import type { AudioFeed, Channel, Clip, Feed, InputFeed, KeyFeed, Phrase, PortFeed, Print, Slot } from '../session/rows'
 import { portsReached } from './cables'
-import { byId, byOrder, rows, type Session } from '../session/session'
+import { byId, byOrder, isHeardPrint, isInHeardTake, rows, type Session } from '../session/session'
 
 export class Network {
   /** In the order in which a bus adds. */
@@ -11,11 +11,14 @@ export class Network {
   readonly keysTo = new Map<string, KeyFeed[]>()
   readonly feedsToPort = new Map<string, PortFeed[]>()
   readonly slots = new Map<string, Slot[]>()
+  /** Those of takes that are not heard are not there, nor are their prints. */
   readonly clips = new Map<string, Clip[]>()
   readonly phrases = new Map<string, Phrase[]>()
-  /** By the track that holds it, and by what it was made from. */
+  /** The one that a track holds, and by what they were made from. */
   readonly printOn = new Map<string, Print>()
   readonly printsOf = new Map<string, Print[]>()
+  /** Of takes that are not heard, by the track that holds them. */
+  readonly printsAside = new Map<string, Print[]>()
 
   constructor(readonly session: Session) {
     this.feeds = rows(session, 'feed').sort(byId)
@@ -26,9 +29,13 @@ export class Network {
       else push(this.feedsTo, feed.to, feed)
     }
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
-    for (const clip of rows(session, 'clip')) push(this.clips, clip.channel, clip)
+    for (const clip of rows(session, 'clip')) if (isInHeardTake(session, clip)) push(this.clips, clip.channel, clip)
     for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
     for (const print of rows(session, 'print')) {
+      if (!isHeardPrint(session, print)) {
+        push(this.printsAside, print.channel, print)
+        continue
+      }
       if (!this.printOn.has(print.channel)) this.printOn.set(print.channel, print)
       push(this.printsOf, print.source, print)
     }

@@ -13,12 +13,14 @@ import { references } from './references'
 import { rowsFit } from './rowsFit'
 import type { Breach, Rule } from './rule'
 import { slotSettings, unitSettings } from './settings'
+import { takes } from './takes'
 import { tracks } from './tracks'
 
 export const RULES: readonly Rule[] = [
   rowsFit,
   references,
   tracks,
+  takes,
   feeds,
   layouts,
   slotSettings,

@@ -1,10 +1,10 @@
-// Clips, notes and prints lie on tracks.
+// Clips, takes, notes and prints lie on tracks.
 import type { TableName } from '../session/rows'
 import { rowOf, rows, type Session } from '../session/session'
 import { capital, rowWords } from './words'
 import { defineRule, type Breach } from './rule'
 
-const LYING = ['clip', 'phrase', 'print'] as const satisfies readonly TableName[]
+const LYING = ['clip', 'take', 'phrase', 'print'] as const satisfies readonly TableName[]
 
 function* onBuses(session: Session) {
   for (const table of LYING) {
@@ -13,14 +13,14 @@ function* onBuses(session: Session) {
 }
 
 export const tracks = defineRule({
-  says: 'clips, notes and prints lie on tracks',
-  depends: { clip: ['channel'], phrase: ['channel'], print: ['channel'], channel: ['kind'] },
+  says: 'clips, takes, notes and prints lie on tracks',
+  depends: { clip: ['channel'], take: ['channel'], phrase: ['channel'], print: ['channel'], channel: ['kind'] },
   *find({ session }) {
     for (const { table, row } of onBuses(session)) {
       yield {
         kind: 'badArguments',
         about: [row.id, row.channel],
-        message: `${capital(rowWords(session, table, row))} lies on the bus “${rowOf(session, 'channel', row.channel).name}”; only tracks hold clips, notes and prints`
+        message: `${capital(rowWords(session, table, row))} lies on the bus “${rowOf(session, 'channel', row.channel).name}”; only tracks hold clips, takes, notes and prints`
       } satisfies Breach
     }
   },

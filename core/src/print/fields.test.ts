@@ -16,6 +16,10 @@ function everything(): Session {
   k.medium('r', 1, FRAMES, { sha256: 'cc' })
   k.track('t', 'm')
   k.track('other', 'n')
+  k.add('take', { id: 'one', channel: 't', name: 'Take 1' })
+  k.add('take', { id: 'two', channel: 't', name: 'Take 2' })
+  k.session.channel.t.take = 'one'
+  k.session.clip['t-clip'].take = 'one'
   k.track('played', undefined, { layout: ['M'] })
   k.track('printed', 'n', { listen: 'feed' })
   for (const id of ['t', 'other', 'played', 'printed']) k.main(id, 'main')
@@ -90,6 +94,9 @@ const COUNTED: Counted[] = [
     legMap: [1, 0]
   }).map(([field, value]): Counted => ['clip', 't-clip', { [field]: value }, /^a clip of t$/]),
   ['clip', 't-clip', { medium: 'n' }, /^a clip of t$/],
+  ['clip', 't-clip', { take: 'two' }, /^a clip of t$/],
+  ['channel', 't', { take: 'two' }, /^a clip of t$/],
+  ['channel', 't', { take: null }, /^a clip of t$/],
   ...Object.entries({ voice: 'pluck', levelDb: -3, startBeat: 1, lengthBeats: 2, repeats: 3, notes: [] }).map(
     ([field, value]): Counted => ['phrase', 'tune', { [field]: value }, /^notes of played$/]
   ),
@@ -195,6 +202,7 @@ const SAME: [TableName, string, object][] = [
     }
   ],
   ['clip', 't-clip', { name: 'x' }],
+  ['take', 'one', { name: 'x', order: 'z', rating: 'best' }],
   ['phrase', 'tune', { name: 'x', as: 'steps', stepBeats: 0.5 }],
   ['slot', 'comp', { kept: { a: 1 } }],
   ['feed', 'send', { withMute: true }],

@@ -191,8 +191,10 @@ export function fingerprint(
   // What nothing passes through to is silence, of so many legs.
   parts[`channel ${source}`] ??= short(['closed', session.channel[source].layout])
   for (const { by } of passed) if (BY[by.table]) parts[`${by.table} ${by.id}`] = short(BY[by.table](reading, by.id))
+  // A take that is not heard is as good as not there.
   for (const { by, closed } of rim)
-    if (BY[by.table]) parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])
+    if (BY[by.table] && closed !== 'otherTake')
+      parts[`${by.table} ${by.id}`] ??= short(['closed', closed === 'notKeyed' ? closed : ''])
   return { hash: short(Object.entries(parts).sort(([a], [b]) => (a < b ? -1 : 1))), parts }
 }
 

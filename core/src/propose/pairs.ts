@@ -58,10 +58,11 @@ export function mayJoin(session: Session, left: string, right: string): string |
     if (c.kind !== 'track') return `“${c.name}” is a bus`
     if (c.layout.length !== 1) return `“${c.name}” is not mono`
   }
-  const own = (table: 'phrase' | 'print' | 'envelope', id: string) =>
+  const own = (table: 'phrase' | 'print' | 'envelope' | 'take', id: string) =>
     rows(session, table).some(x => x.channel === id || ('source' in x && x.source === id))
   for (const c of [l, r]) {
     if (own('phrase', c.id)) return `“${c.name}” plays notes`
+    if (own('take', c.id)) return `“${c.name}” has takes`
     if (own('print', c.id)) return `“${c.name}” has a print`
   }
   // The left one keeps what it has; of the right one only the audio stays.

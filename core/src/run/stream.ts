@@ -4,7 +4,7 @@ import type { MediaReader } from './mediaReader'
 import { gainOf } from '../foundation/elementary'
 import { Refusal } from '../foundation/refusal'
 import type { Row } from '../session/rows'
-import { byId, rows, type Session } from '../session/session'
+import { byId, isInHeardTake, rows, type Session } from '../session/session'
 import { BLOCK, CHUNK } from '../plan/operations'
 import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
@@ -17,7 +17,7 @@ export function firstSoundOf(plan: Plan, session: Session): number {
   const heard = new Set(plan.sources.map(s => s.channel))
   const starts = [
     ...rows(session, 'clip')
-      .filter(c => heard.has(c.channel))
+      .filter(c => heard.has(c.channel) && isInHeardTake(session, c))
       .map(c => c.startFrame),
     ...(plan.firstNote < Infinity ? [plan.firstNote] : [])
   ]
@@ -50,7 +50,7 @@ export class PlanStream {
       this.clips.set(
         source.channel,
         rows(session, 'clip')
-          .filter(c => c.channel === source.channel)
+          .filter(c => c.channel === source.channel && isInHeardTake(session, c))
           .sort(byId)
       )
     }

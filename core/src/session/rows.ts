@@ -112,9 +112,25 @@ export const ChannelRow = z
     safe: z.boolean().default(false),
     parked: z.boolean().default(false),
     listen: z.enum(['print', 'feed', 'follow']).default('print'),
-    ready: z.boolean().default(false)
+    ready: z.boolean().default(false),
+    /** Which of its takes is heard; null: none of them. */
+    take: id.nullable().default(null)
   })
   .transform(row => ({ ...row, role: row.role ?? (row.kind === 'track' ? ('track' as const) : ('submix' as const)) }))
+
+/** So well a take went, as whoever listens to it says. */
+export const RATINGS = ['unrated', 'spare', 'good', 'best'] as const
+
+/**
+ * One of several recordings of a track, of which at most one is heard. What lies on a track in no take is always heard.
+ */
+export const TakeRow = z.object({
+  id,
+  channel: id,
+  name,
+  order,
+  rating: z.enum(RATINGS).default('unrated')
+})
 
 export const ClipRow = z.object({
   id,
@@ -127,7 +143,8 @@ export const ClipRow = z.object({
   gainDb: level.default(0),
   fadeInFrames: frame.min(0).default(0),
   fadeOutFrames: frame.min(0).default(0),
-  legMap: z.array(z.number().int().min(-1).max(63)).max(64).nullable().default(null)
+  legMap: z.array(z.number().int().min(-1).max(63)).max(64).nullable().default(null),
+  take: id.nullable().default(null)
 })
 
 export const TAPS = ['input', 'pre', 'post'] as const
@@ -382,6 +399,7 @@ export const TABLES = {
   unit: UnitRow,
   cable: CableRow,
   channel: ChannelRow,
+  take: TakeRow,
   clip: ClipRow,
   loop: LoopRow,
   slot: SlotRow,
@@ -415,6 +433,7 @@ export type Loop = Row<'loop'>
 export type Phrase = Row<'phrase'>
 export type Envelope = Row<'envelope'>
 export type Clip = Row<'clip'>
+export type Take = Row<'take'>
 export type Print = Row<'print'>
 export type Unit = Row<'unit'>
 export type Cable = Row<'cable'>

@@ -52,8 +52,24 @@ export const slotsOf = (session: Session, channel: string) =>
     .filter(s => s.channel === channel)
     .sort(byOrder)
 
-/** The print that a track holds, if it is a printed one. */
-export const printOn = (session: Session, channel: string) => rows(session, 'print').find(p => p.channel === channel)
+/** Does a clip sound, as far as takes are concerned? */
+export const isInHeardTake = (session: Session, clip: Row<'clip'>): boolean =>
+  clip.take === null || session.channel[clip.channel]?.take === clip.take
+
+/** A print whose clip lies in a take that is not heard stands nowhere. */
+export const isHeardPrint = (session: Session, print: Row<'print'>): boolean => {
+  const clip = print.clip === null ? undefined : session.clip[print.clip]
+  return !clip || isInHeardTake(session, clip)
+}
+
+export const takesOf = (session: Session, channel: string) =>
+  rows(session, 'take')
+    .filter(t => t.channel === channel)
+    .sort(byOrder)
+
+/** The print that a track holds, if it is a printed one: of several takes, that of the one that is heard. */
+export const printOn = (session: Session, channel: string) =>
+  rows(session, 'print').find(p => p.channel === channel && isHeardPrint(session, p))
 
 /**
  * Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold.
@@ -89,7 +105,9 @@ type Reference = { [T in TableName]?: Record<string, TableName> }
 /** Which fields name rows of which table. */
 export const REFERENCES: Reference = {
   session: { rig: 'rig', heardChannel: 'channel' },
-  clip: { channel: 'channel', medium: 'medium' },
+  channel: { take: 'take' },
+  take: { channel: 'channel' },
+  clip: { channel: 'channel', medium: 'medium', take: 'take' },
   feed: { from: 'channel', to: 'channel', slot: 'slot', ports: 'port' },
   slot: { channel: 'channel', loop: 'loop' },
   interface: { rig: 'rig' },

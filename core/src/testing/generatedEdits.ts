@@ -2,6 +2,8 @@
 // carried out; some cannot, as in life.
 import { PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
+import { mayJoin } from '../propose/pairs'
+import { mayStack } from '../propose/stacks'
 import type { Dice } from './generated'
 import { ordersAfter } from '../session/order'
 import { RIG_TABLES } from '../session/rigDocument'
@@ -98,8 +100,11 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     along: h.dice.some(['clips', 'slots', 'main', 'sends', 'keys', 'arriving', 'envelopes'], 5)
   }),
   joinTracks: h => {
-    const left = one(h, 'channel', isMono)
-    const right = one(h, 'channel', (c: { id: string; kind: string; layout: string[] }) => isMono(c) && c.id !== left)
+    const tries = Array.from({ length: 4 }, () => one(h, 'channel', isMono)).map(left => ({
+      left,
+      right: one(h, 'channel', (c: { id: string }) => !mayJoin(h.session, left, c.id))
+    }))
+    const { left, right } = tries.find(t => t.right !== 'nobody') ?? tries[0]!
     return { pairs: [{ left, right, name: 'Both' }] }
   },
   splitTracks: h => {
@@ -280,6 +285,27 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     channel: one(h, 'channel'),
     fields: { notes: [[0, 1, 60, 100]] }
   }),
+  gatherTakes: h => ({ channel: one(h, 'channel'), take: { id: h.newId(), name: 'Take 1', order: order(h) } }),
+  hearTake: h => {
+    const take = one(h, 'take')
+    const channel = h.dice.chance(0.8) ? h.session.take[take]?.channel : undefined
+    return { channel: channel ?? one(h, 'channel'), take: h.dice.chance(0.2) ? null : take }
+  },
+  setTakes: h => ({ ids: some(h, 'take', 2), fields: h.dice.pick([{ name: 'Better' }, { rating: 'best' }]) }),
+  removeTakes: h => ({ ids: some(h, 'take', 2) }),
+  stackTakes: h => {
+    const onto = one(h, 'channel', isMono)
+    const others = idsOf(h, 'channel', (c: { id: string }) => !mayStack(h.session, onto, [c.id]))
+    const take = (n: number) => ({ id: h.newId(), name: `Take ${n}`, order: order(h) })
+    return {
+      onto,
+      first: take(1),
+      others: (others.length ? h.dice.some(others, 2) : [one(h, 'channel')]).map((track, i) => ({
+        track,
+        take: take(i + 2)
+      }))
+    }
+  },
   removePhrases: h => ({ ids: [one(h, 'phrase')] }),
   setSession: h =>
     h.dice.pick([

@@ -174,11 +174,17 @@ export function reference(session: Session, media: Record<string, Float32Array[]
       'down'
     )
   const TAPS = ['input', 'pre', 'post']
+  /** In no take, or in the one that its track plays. */
+  function isHeard(clip: string | null): boolean {
+    const { take, channel } = clip === null ? { take: null, channel: '' } : session.clip[clip]
+    return take === null || session.channel[channel].take === take
+  }
   /** Not closed by a solo elsewhere, nor by a print that stands in the place of its source. */
   function carries(f: Extract<Feed, { kind: 'main' | 'send' }>): boolean {
     const replaced = rows(session, 'print').some(
       p =>
         p.source === f.from &&
+        isHeard(p.clip) &&
         p.takesOver &&
         !session.channel[p.channel]?.parked &&
         TAPS.indexOf(f.tap) >= TAPS.indexOf(p.tap)
@@ -198,7 +204,7 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     let audio: Audio
     if (name === 'input') {
       audio = silence(channel.layout.length)
-      for (const clip of rows(session, 'clip').filter(c => c.channel === id)) {
+      for (const clip of rows(session, 'clip').filter(c => c.channel === id && isHeard(c.id))) {
         audio.forEach((leg, i) =>
           media[clip.medium][i].forEach((x, n) => {
             const at = n - clip.offsetFrames
