@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { applyEdit } from '@nullet/core/edits/apply'
 import type { MadePrint, PrintItem } from '@nullet/core/print/printRows'
 import { demoLike } from '@nullet/core/testing/demoLike'
-import type { Session } from '@nullet/core/session/session'
+import { printOn, takesOf, type Session } from '@nullet/core/session/session'
 import { land } from './land'
 
 const item = (source: string): PrintItem => ({
@@ -15,7 +15,8 @@ const item = (source: string): PrintItem => ({
   medium: `m2-${source}`,
   name: `Print of ${source}`,
   order: 'z',
-  takesOver: true
+  takesOver: true,
+  take: null
 })
 const made: MadePrint = {
   layout: ['L', 'R'],
@@ -39,7 +40,7 @@ function after(verb: string, args: object): Session {
   return applyEdit(then, { verb, args }).session
 }
 const stored = (now: Session, landed: ReturnType<typeof land>) =>
-  applyEdit(now, { verb: 'addRows', args: { label: 'Prints', rows: landed.rows } }).session
+  applyEdit(now, { verb: 'several', args: { label: 'Prints', edits: landed.edits } }).session
 
 describe('prints', () => {
   it('lie as they were meant to where nothing stands in the way', () => {
@@ -80,5 +81,51 @@ describe('prints', () => {
     expect(() => land(now, then, [{ item: item('drums'), made }])).toThrow(
       /There is a channel with the id “t-drums” already/
     )
+  })
+
+  describe('made again as a take', () => {
+    const again = (n: number): PrintItem => ({
+      ...item('drums'),
+      print: `p${n}`,
+      clip: `c${n}`,
+      medium: `m${n}`,
+      name: `Print ${n}`,
+      take: { id: `take${n}`, name: `Take ${n}`, former: { id: 'take1', name: 'Take 1' } }
+    })
+    const once = stored(then, land(then, then, [{ item: item('drums'), made }]))
+
+    it('lie on the same track, are heard, and leave the one before as it was', () => {
+      const twice = stored(once, land(once, once, [{ item: again(2), made }]))
+      expect(takesOf(twice, 't-drums').map(t => t.name)).toEqual(['Take 1', 'Take 2'])
+      expect(twice.channel['t-drums']).toMatchObject({ take: 'take2', parked: false })
+      expect(Object.values(twice.print).map(p => [p.id, twice.clip[p.clip!]!.take])).toEqual([
+        ['p-drums', 'take1'],
+        ['p2', 'take2']
+      ])
+      const feeds = (s: Session) => Object.keys(s.feed).length
+      expect(feeds(twice)).toBe(feeds(once))
+      const thrice = stored(twice, land(twice, twice, [{ item: again(3), made }]))
+      expect(takesOf(thrice, 't-drums').map(t => t.name)).toEqual(['Take 1', 'Take 2', 'Take 3'])
+      expect(printOn(thrice, 't-drums')!.id).toBe('p3')
+    })
+
+    it('lie on a track of their own where the one they were made for has gone or has other legs, and say so', () => {
+      const gone = applyEdit(once, { verb: 'removeChannels', args: { ids: ['t-drums'] } }).session
+      const landed = land(gone, once, [{ item: again(2), made }])
+      expect(landed.notes[0]).toMatch(/“Print 2” lies on a track of its own/)
+      expect(stored(gone, landed).print.p2).toMatchObject({ channel: 't-drums', takesOver: true })
+      const wider = land(once, once, [{ item: again(2), made: { ...made, layout: ['L', 'R', 'C'] } }])
+      expect(wider.notes[0]).toMatch(/lies on a track of its own.*“Print of drums” stood in this place before/)
+      expect(stored(once, wider).channel['t-drums']!.parked).toBe(true)
+    })
+
+    it('several in one pass, each a take', () => {
+      const landed = land(
+        once,
+        once,
+        [2, 3].map(n => ({ item: again(n), made }))
+      )
+      expect(takesOf(stored(once, landed), 't-drums')).toHaveLength(3)
+    })
   })
 })

@@ -118,11 +118,9 @@ export async function print({ sql, job, lock, report, stopped }: Running): Promi
     await withEdits(sql, async (t, edit, current) => {
       for (const r of results) await r.writer.publish(t, r.info)
       const landed = land(await current(job.sessionId), session, results)
-      const add = { verb: 'addRows', args: { label: job.label, rows: landed.rows } }
-      const park = { verb: 'setChannels', args: { ids: landed.aside, fields: { parked: true } } }
       await edit(
         job.sessionId,
-        landed.aside.length ? { verb: 'several', args: { label: job.label, edits: [add, park] } } : add,
+        { verb: 'several', args: { label: job.label, edits: landed.edits } },
         { gesture: `job ${job.id}`, client: job.client }
       )
       results.forEach((r, i) => {

@@ -80,8 +80,8 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
   })
 
 /**
- * Until this process is told to end. Where a connection goes just as the queue is told how a job went, its library gives
- * up; the jobs themselves know better how they stand, so another queue is begun.
+ * Until this process is told to end. Where a connection goes just as the queue is told how a job went, its library
+ * gives up; the jobs themselves know better how they stand, so another queue is begun.
  */
 async function serveQueue(): Promise<void> {
   while (!ending) {

@@ -288,7 +288,8 @@ describe('prints', () => {
         medium: 'pm',
         name: 'a print',
         order: 'z',
-        takesOver: true
+        takesOver: true,
+        take: null
       },
       {
         layout: ['L', 'R'],

@@ -18,7 +18,16 @@ export const PrintItem = z.object({
   name: z.string().min(1).max(300),
   order: z.string(),
   /** Takes the source's place in the network, or stands by itself. */
-  takesOver: z.boolean().default(true)
+  takesOver: z.boolean().default(true),
+  /** A take of the track `track` that is there already, and what becomes of what lies there loose; null: a new track. */
+  take: z
+    .object({
+      id: z.string(),
+      name: z.string().min(1).max(300),
+      former: z.object({ id: z.string(), name: z.string().min(1).max(300) })
+    })
+    .nullable()
+    .default(null)
 })
 export type PrintItem = z.output<typeof PrintItem>
 
@@ -35,41 +44,69 @@ export const PrintArgs = z.object({
 })
 export type PrintArgs = z.output<typeof PrintArgs>
 
-export type MadePrint = Pick<Row<'medium'>, 'sha256' | 'frames' | 'peakDb' | 'loudnessLufs' | 'sampleRate'> &
-  Pick<
-    Row<'print'>,
-    | 'fingerprint'
-    | 'parts'
-    | 'seed'
-    | 'startFrame'
-    | 'latencySamples'
-    | 'residualDb'
-    | 'verified'
-    | 'notes'
-    | 'printedAt'
-  > & { layout: string[] }
+/** What a print row keeps of how it was made. */
+const KEPT = [
+  'fingerprint',
+  'parts',
+  'seed',
+  'startFrame',
+  'frames',
+  'latencySamples',
+  'residualDb',
+  'verified',
+  'notes',
+  'printedAt'
+] as const satisfies readonly (keyof Row<'print'>)[]
+
+export type MadePrint = Pick<Row<'medium'>, 'sha256' | 'peakDb' | 'loudnessLufs' | 'sampleRate'> &
+  Pick<Row<'print'>, (typeof KEPT)[number]> & { layout: string[] }
 
 const AFTER: Record<Tap, Tap[]> = { input: ['input', 'pre', 'post'], pre: ['pre', 'post'], post: ['post'] }
 
-export function printRows(session: Session, item: PrintItem, made: MadePrint): { table: TableName; row: object }[] {
+type NewRow = { table: TableName; row: object }
+
+function mediumRow(item: PrintItem, made: MadePrint): NewRow {
+  const { layout, sha256, frames, peakDb, loudnessLufs, sampleRate } = made
+  const file = `audio/${item.print}.wav`,
+    legs = layout.length
+  return {
+    table: 'medium',
+    row: { id: item.medium, name: item.name, sha256, file, legs, frames, sampleRate, peakDb, loudnessLufs }
+  }
+}
+
+const clipRow = (item: PrintItem, { startFrame }: MadePrint, take: string | null): NewRow => ({
+  table: 'clip',
+  row: { id: item.clip, channel: item.track, medium: item.medium, name: item.name, startFrame, take }
+})
+
+function printRow(item: PrintItem, made: MadePrint): NewRow {
+  const { source, tap, clip, takesOver } = item
+  const kept = Object.fromEntries(KEPT.map(field => [field, made[field]]))
+  return { table: 'print', row: { id: item.print, channel: item.track, source, tap, clip, takesOver, ...kept } }
+}
+
+/**
+ * What a print is as another take of a track that is there: what comes after it stays the track's own.
+ * @param order the take's place among those of the track
+ */
+export function takeRows(item: PrintItem, made: MadePrint, order: string): NewRow[] {
+  const { id, name } = item.take!
+  return [
+    mediumRow(item, made),
+    { table: 'take', row: { id, channel: item.track, name, order } },
+    clipRow(item, made, id),
+    printRow(item, made)
+  ]
+}
+
+/** What a print is on a track of its own. */
+export function printRows(session: Session, item: PrintItem, made: MadePrint): NewRow[] {
   const source = session.channel[item.source]
-  const { layout, sha256, frames, peakDb, loudnessLufs, sampleRate, ...print } = made
+  const { layout } = made
   const fader = item.takesOver && item.tap !== 'post' ? { levelDb: source.levelDb, pan: source.pan } : {}
-  const out: { table: TableName; row: object }[] = [
-    {
-      table: 'medium',
-      row: {
-        id: item.medium,
-        name: item.name,
-        sha256,
-        file: `audio/${item.print}.wav`,
-        legs: layout.length,
-        frames,
-        sampleRate,
-        peakDb,
-        loudnessLufs
-      }
-    },
+  const out: NewRow[] = [
+    mediumRow(item, made),
     {
       table: 'channel',
       row: {
@@ -84,34 +121,19 @@ export function printRows(session: Session, item: PrintItem, made: MadePrint): {
         ...fader
       }
     },
-    {
-      table: 'clip',
-      row: { id: item.clip, channel: item.track, medium: item.medium, name: item.name, startFrame: made.startFrame }
-    }
+    clipRow(item, made, null)
   ]
   if (item.takesOver) {
     const after = whatComesAfter(session, item)
     out.push(...after, ...movementAfter(session, item, after))
   }
-  out.push({
-    table: 'print',
-    row: {
-      id: item.print,
-      channel: item.track,
-      source: item.source,
-      tap: item.tap,
-      clip: item.clip,
-      takesOver: item.takesOver,
-      frames,
-      ...print
-    }
-  })
+  out.push(printRow(item, made))
   return out
 }
 
 /** Copies of the slots, keys, main feeds and sends that lie after the printed tap. */
-function whatComesAfter(session: Session, item: PrintItem): { table: TableName; row: object }[] {
-  const out: { table: TableName; row: object }[] = []
+function whatComesAfter(session: Session, item: PrintItem): NewRow[] {
+  const out: NewRow[] = []
   // A loop can be in one place at a time: it stays with the source.
   const slots = slotsOf(session, item.source).filter(
     s => s.processor !== LOOP && (s.afterFader ? item.tap !== 'post' : item.tap === 'input')
@@ -140,11 +162,7 @@ function whatComesAfter(session: Session, item: PrintItem): { table: TableName; 
  * Envelopes of what comes after. At the post-fader tap the channel's ride is in the audio, and its pan moves into the
  * feeds that had it from the channel.
  */
-function movementAfter(
-  session: Session,
-  item: PrintItem,
-  after: { table: TableName; row: object }[]
-): { table: TableName; row: object }[] {
+function movementAfter(session: Session, item: PrintItem, after: NewRow[]): NewRow[] {
   const there = new Set(after.map(a => (a.row as { id: string }).id))
   const copies = carried(session, item.source, item.track, item.print, (_, row) =>
     there.has(derivedId(item.print, row)) ? derivedId(item.print, row) : null

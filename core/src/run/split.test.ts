@@ -106,7 +106,8 @@ describe('two halves', () => {
         gainDb: 0,
         fadeInFrames: 0,
         fadeOutFrames: 0,
-        legMap: null
+        legMap: null,
+        take: null
       }
     }
     const main = rows(session, 'channel').find(c => c.role === 'main')!.id
