@@ -48,19 +48,20 @@ async function answer(session: Session, task: Task): Promise<Answer> {
       )
       return { kind: 'loudness', lufs: task.channels.map(channel => [channel, found.get(`${channel}@post`)!]) }
     }
-    case 'pair': {
-      const { heard, range, edit } = task
-      const of = async (of: Session, from: number) =>
-        (
-          await loudnessOf(
-            of,
-            media,
-            range,
-            { taps: [{ channel: heard, tap: 'post' }] },
-            { progress: share => tell({ kind: 'progress', share: from + share / 2 }) }
-          )
-        ).get(`${heard}@post`)!
-      return { kind: 'pair', lufs: [await of(session, 0), await of(applyEdit(session, edit).session, 0.5)] }
+    case 'sides': {
+      const { heard, range, edits } = task
+      const lufs: number[] = []
+      for (const [i, edit] of edits.entries()) {
+        const found = await loudnessOf(
+          applyEdit(session, edit).session,
+          media,
+          range,
+          { taps: [{ channel: heard, tap: 'post' }] },
+          { progress: share => tell({ kind: 'progress', share: (i + share) / edits.length }) }
+        )
+        lufs.push(found.get(`${heard}@post`)!)
+      }
+      return { kind: 'sides', lufs }
     }
     case 'cost':
       return { kind: 'cost', ...(await costOf(session, task)) }

@@ -11,8 +11,8 @@ export type Task =
   | { kind: 'share'; channel: string; heard: string; range: RenderRange }
   | { kind: 'null'; edit: EditMessage; heard: string; range: RenderRange }
   | { kind: 'loudness'; channels: string[]; range: RenderRange }
-  /** What is heard as it is, and as an edit would make it. */
-  | { kind: 'pair'; edit: EditMessage; heard: string; range: RenderRange }
+  /** What is heard as each of the edits would make it. */
+  | { kind: 'sides'; edits: EditMessage[]; heard: string; range: RenderRange }
   /** `tries` are edits of which the saving is wanted. */
   | { kind: 'cost'; heard: string; range: RenderRange; tries: { name: string; edit: EditMessage }[] }
   | { kind: 'observe'; range: RenderRange }
@@ -26,7 +26,7 @@ export type Answer =
   | ({ kind: 'share' } & Contribution)
   | ({ kind: 'null' } & Residual)
   | { kind: 'loudness'; lufs: [string, number][] }
-  | { kind: 'pair'; lufs: [number, number] }
+  | { kind: 'sides'; lufs: number[] }
   | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }
   | { kind: 'observe'; peaksDb: [string, number][] }
   | { kind: 'ladder'; rungs: Rung[] }

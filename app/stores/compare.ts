@@ -1,100 +1,200 @@
-// A slot, or all slots of a channel, compared with themselves bypassed, at equal loudness: only the louder of both is
-// lowered. Blind if wanted: then which is which is told at the end.
+// Several ways in which something can sound, heard one after the other at equal loudness: only the louder ones are
+// lowered. A slot or a chain of them with and without, takes of a track and the live path of a print. Blind if wanted:
+// then which is which is told at the end.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
-import { slotsOf } from '@nullet/core/session/session'
+import type { EditMessage } from '@nullet/core/session/editMessage'
+import type { Slot } from '@nullet/core/session/rows'
+import { printOn, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
 import { useAnalyst } from './analyst'
 import { useNotices } from './notices'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
-interface Pair {
-  /** Those that are switched. */ slots: string[]
+interface Side {
+  /** What it is called where it is not blind. */
+  word: string
+  edit: EditMessage
+  isHeard(session: Session): boolean
+}
+interface Comparison {
   heard: string
-  onLufs: number
-  offLufs: number
+  sides: Side[]
+  lufs: number[]
+  /** Rows whose state would give away which one is heard. */
+  rows: string[]
+  /** What is left when it ends. */
+  end(session: Session, side: Side | undefined): void
 }
 /** Quieter than this there is nothing to make equal. */
 const SILENT_LUFS = -70
+/** How sides are called where it is blind. */
+export const BLIND = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten'] as const
+
+const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
+const shuffled = <T>(list: readonly T[]): T[] =>
+  list
+    .map(value => ({ value, at: Math.random() }))
+    .sort((a, b) => a.at - b.at)
+    .map(x => x.value)
 
 export const useCompare = defineStore('compare', () => {
   const store = useSession(),
     analyst = useAnalyst(),
     transport = useTransport(),
     notices = useNotices()
-  const pair = shallowRef<Pair | null>(null)
+  const now = shallowRef<Comparison | null>(null)
   const blind = shallowRef(false)
-  /** Blind: does “one” stand for the slot being on? */
-  const oneIsOn = shallowRef(true)
-  /** What would give away which one is heard is not shown meanwhile. */
-  const hides = (slot: string) => blind.value && !!pair.value?.slots.includes(slot)
-  const isOn = computed(() => pair.value !== null && store.session?.slot[pair.value.slots[0]!]?.state === 'on')
-  const hearsOne = computed(() => isOn.value === oneIsOn.value)
+  /** Which side stands at each place: mixed up where it is blind. */
+  const places = shallowRef<number[]>([])
+  const side = computed(() => (store.session && now.value?.sides.findIndex(s => s.isHeard(store.session!))) ?? -1)
+  /** The sides as they are offered. */
+  const offered = computed(() =>
+    places.value.map((at, place) => ({
+      word: blind.value ? BLIND[place]! : now.value!.sides[at]!.word,
+      lufs: now.value!.lufs[at]!,
+      on: at === side.value
+    }))
+  )
+  const hides = (row: string) => blind.value && !!now.value?.rows.includes(row)
+  const isOf = (rows: readonly string[]) => now.value !== null && now.value.rows.join() === rows.join()
   /** By how many dB the one that is heard is lowered. */
   const trimDb = computed(() => {
-    const p = pair.value
-    if (!p || p.onLufs < SILENT_LUFS || p.offLufs < SILENT_LUFS) return 0
-    return Math.min(0, isOn.value ? p.offLufs - p.onLufs : p.onLufs - p.offLufs)
+    const loud = now.value?.lufs ?? [],
+      mine = loud[side.value]
+    if (mine === undefined || loud.some(l => l < SILENT_LUFS)) return 0
+    return Math.min(0, Math.min(...loud) - mine)
   })
 
-  const edit = (slots: string[], on: boolean) => ({
-    verb: 'several',
-    args: {
-      label: on ? 'Compare: with' : 'Compare: without',
-      edits: slots.map(id => ({ verb: 'setSlot', args: { id, fields: { state: on ? 'on' : 'bypassed' } } }))
-    }
-  })
-  const setState = (slots: string[], on: boolean) => store.apply('several', edit(slots, on).args, { undoable: false })
+  const carryOut = ({ verb, args }: EditMessage, undoable = false) => store.apply(verb, args, { undoable })
 
+  async function begin(comparison: Omit<Comparison, 'lufs' | 'heard'>): Promise<void> {
+    const heard = analyst.heard
+    if (!heard) return
+    end()
+    const edits = comparison.sides.map(s => s.edit)
+    const answer = await analyst.ask({ kind: 'sides', heard, range: analyst.range, edits })
+    if (!answer) return
+    places.value = comparison.sides.map((_, i) => i)
+    now.value = { ...comparison, heard, lufs: answer.lufs }
+    if (side.value < 0) carryOut(edits[0]!)
+  }
+
+  function beginSlots(slots: string[]): Promise<void> {
+    const edit = (label: string, ids: readonly string[], state: (id: string) => Slot['state']): EditMessage => ({
+      verb: 'several',
+      args: { label, edits: ids.map(id => ({ verb: 'setSlot', args: { id, fields: { state: state(id) } } })) }
+    })
+    const before = new Map(slots.map(id => [id, store.session!.slot[id]!.state]))
+    const isOn = (s: Session) => s.slot[slots[0]!]?.state === 'on'
+    return begin({
+      rows: slots,
+      sides: [
+        { word: 'with it', edit: edit('Compare: with', slots, () => 'on'), isHeard: isOn },
+        { word: 'without it', edit: edit('Compare: without', slots, () => 'bypassed'), isHeard: s => !isOn(s) }
+      ],
+      end(session) {
+        const moved = slots.filter(id => session.slot[id] && session.slot[id].state !== before.get(id))
+        if (moved.length) carryOut(edit('Compare: as before', moved, id => before.get(id)!))
+      }
+    })
+  }
   /** All slots of a channel that are on. */
   function beginChain(channel: string): Promise<void> {
     const slots = slotsOf(store.session!, channel)
       .filter(s => s.state === 'on')
       .map(s => s.id)
-    if (slots.length) return begin(slots)
+    if (slots.length) return beginSlots(slots)
     notices.tell('No slot is on here: there is nothing to compare.')
     return Promise.resolve()
   }
 
-  async function begin(slots: string[]): Promise<void> {
-    const heard = analyst.heard
-    if (!heard) return
-    end()
-    if (slots.some(s => store.session!.slot[s]?.state !== 'on')) setState(slots, true)
-    const answer = await analyst.ask({ kind: 'pair', heard, range: analyst.range, edit: edit(slots, false) })
-    if (answer) pair.value = { slots, heard, onLufs: answer.lufs[0], offLufs: answer.lufs[1] }
+  /** The takes of a track, and for a printed one what it was printed from, live. The one that is heard last stays. */
+  function beginTakes(channel: string): Promise<void> {
+    const session = store.session!,
+      track = session.channel[channel]!
+    const source = session.channel[printOn(session, channel)?.source ?? '']
+    const listen = (to: 'print' | 'feed'): EditMessage[] =>
+      source ? [{ verb: 'setChannels', args: { ids: [channel], fields: { listen: to } } }] : []
+    const edit = (edits: EditMessage[], word: string): EditMessage => ({
+      verb: 'several',
+      args: { label: `Hear ${word} of “${track.name}”`, edits }
+    })
+    const sides: Side[] = takesOf(session, channel).map(({ id, name }) => ({
+      word: name,
+      edit: edit([{ verb: 'hearTake', args: { channel, take: id } }, ...listen('print')], `“${name}”`),
+      isHeard: s => s.channel[channel]?.take === id && (!source || s.channel[channel].listen !== 'feed')
+    }))
+    if (source && !source.parked)
+      sides.push({
+        word: `${source.name}, live`,
+        edit: edit(listen('feed'), 'the live path'),
+        isHeard: s => s.channel[channel]?.listen === 'feed'
+      })
+    if (sides.length < 2) {
+      notices.tell(`“${track.name}” has nothing to compare: there is one take of it.`)
+      return Promise.resolve()
+    }
+    const before = { take: track.take, listen: track.listen }
+    return begin({
+      rows: [channel],
+      sides: sides.slice(0, BLIND.length),
+      end(s, chosen) {
+        const is = s.channel[channel]
+        if (!is || !chosen || (is.take === before.take && is.listen === before.listen)) return
+        // What was tried is no step; what is kept is one.
+        const back = before.take === null || s.take[before.take] ? before.take : is.take
+        carryOut({
+          verb: 'several',
+          args: {
+            label: 'Compare',
+            edits: [
+              { verb: 'hearTake', args: { channel, take: back } },
+              { verb: 'setChannels', args: { ids: [channel], fields: { listen: before.listen } } }
+            ]
+          }
+        })
+        carryOut(chosen.edit, true)
+      }
+    })
   }
 
-  /** Draws anew which one is which. */
+  /** Mixes them up anew. */
   function setBlind(on: boolean): void {
     blind.value = on
-    oneIsOn.value = on ? Math.random() < 0.5 : true
+    const plain = now.value?.sides.map((_, i) => i) ?? []
+    places.value = on ? shuffled(plain) : plain
   }
-  function hear(one: boolean): void {
-    if (pair.value) setState(pair.value.slots, one === oneIsOn.value)
+  function hear(place: number): void {
+    const chosen = now.value?.sides[places.value[place] ?? -1]
+    if (chosen && store.session && !chosen.isHeard(store.session)) carryOut(chosen.edit)
   }
   function end(): void {
-    const p = pair.value
-    if (!p) return
-    if (blind.value)
-      notices.tell(oneIsOn.value ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.')
-    pair.value = null
+    const it = now.value
+    if (!it) return
+    const chosen = it.sides[side.value]
+    if (blind.value) {
+      const said = places.value.map(
+        (at, place) => `“${place ? BLIND[place] : capital(BLIND[0])}” was ${it.sides[at]!.word}`
+      )
+      notices.tell(`${said.join(', ')}.`)
+    }
+    now.value = null
     setBlind(false)
     transport.setTrims([])
-    const left = p.slots.filter(s => store.session?.slot[s])
-    if (left.length) setState(left, true)
+    if (store.session) it.end(store.session, chosen)
   }
 
-  watch([pair, isOn], () => {
-    if (pair.value) transport.setTrims([[pair.value.heard, trimDb.value]])
+  watch([now, side], () => {
+    if (now.value) transport.setTrims([[now.value.heard, trimDb.value]])
   })
   watch(
     () => store.id,
     () => {
-      pair.value = null
+      now.value = null
       blind.value = false
     }
   )
 
-  return { pair, blind, hides, isOn, hearsOne, trimDb, oneIsOn, begin, beginChain, setBlind, hear, end }
+  return { now, blind, offered, side, trimDb, hides, isOf, beginSlots, beginChain, beginTakes, setBlind, hear, end }
 })

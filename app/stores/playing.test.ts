@@ -129,35 +129,93 @@ describe('a slot compared with and without', () => {
   it('lowers only the louder one, is no step of undo, and ends as it began', async () => {
     const { store, compare, analyst, transport } = await stores(),
       id = slot(store)
-    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'pair', lufs: [-15, -20] } as never)
-    await compare.begin([id])
-    expect([compare.isOn, compare.trimDb]).toEqual([true, -5])
-    compare.hear(false)
+    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-15, -20] } as never)
+    await compare.beginSlots([id])
+    expect([compare.side, compare.trimDb]).toEqual([0, -5])
+    compare.hear(1)
     await nextTick()
-    expect([compare.isOn, compare.trimDb, store.session!.slot[id]!.state]).toEqual([false, 0, 'bypassed'])
+    expect([compare.side, compare.trimDb, store.session!.slot[id]!.state]).toEqual([1, 0, 'bypassed'])
     expect(told('setTrims').at(-1)).toEqual([[['main', 0]]])
     compare.end()
-    expect([store.session!.slot[id]!.state, compare.pair, store.undos.length]).toEqual(['on', null, 0])
+    expect([store.session!.slot[id]!.state, compare.now, store.undos.length]).toEqual(['on', null, 0])
     expect(transport.trims.size).toBe(0)
   })
 
   it('blind hides the slot’s state and tells at the end which was which', async () => {
     const { store, compare, analyst, notices } = await stores(),
       id = slot(store)
-    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'pair', lufs: [-80, -20] } as never)
-    await compare.begin([id])
+    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-80, -20] } as never)
+    await compare.beginSlots([id])
     expect(compare.trimDb).toBe(0)
     compare.setBlind(true)
     expect(compare.hides(id)).toBe(true)
-    const oneIsOn = compare.oneIsOn
-    compare.hear(true)
-    expect(compare.hearsOne).toBe(true)
+    expect(compare.offered.map(o => o.word)).toEqual(['one', 'two'])
+    compare.hear(0)
+    expect(compare.offered[0]!.on).toBe(true)
+    const isOn = store.session!.slot[id]!.state === 'on'
     compare.end()
     expect(notices.list.at(-1)!.message).toBe(
-      oneIsOn ? '“One” was with it, “two” without.' : '“One” was without it, “two” with.'
+      isOn ? '“One” was with it, “two” was without it.' : '“One” was without it, “two” was with it.'
     )
     await compare.beginChain('voice')
     expect(notices.list.at(-1)!.message).toMatch(/No slot is on here/)
+  })
+})
+
+describe('takes of a track compared', () => {
+  async function withTakes() {
+    const all = await stores()
+    const { store, analyst } = all
+    const [track, other] = Object.values(store.session!.channel).filter(c => c.kind === 'track')
+    const clip = Object.values(store.session!.clip).find(c => c.channel === other!.id)!
+    store.apply('several', {
+      label: 'Takes',
+      edits: [
+        { verb: 'gatherTakes', args: { channel: track!.id, take: { id: 'k1', name: 'Take 1', order: 'a' } } },
+        {
+          verb: 'addRows',
+          args: {
+            label: 'Take 2',
+            rows: [
+              { table: 'take', row: { id: 'k2', channel: track!.id, name: 'Take 2', order: 'b' } },
+              { table: 'clip', row: { ...clip, id: 'k2-clip', channel: track!.id, take: 'k2' } }
+            ]
+          }
+        }
+      ]
+    })
+    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-15, -18] } as never)
+    return { ...all, id: track!.id }
+  }
+
+  it('what is tried is no step of undo; what is kept is one', async () => {
+    const { store, compare, id } = await withTakes()
+    const steps = store.undos.length
+    await compare.beginTakes(id)
+    expect(compare.offered).toEqual([
+      { word: 'Take 1', lufs: -15, on: true },
+      { word: 'Take 2', lufs: -18, on: false }
+    ])
+    expect(compare.trimDb).toBe(-3)
+    compare.hear(1)
+    await nextTick()
+    expect([store.session!.channel[id]!.take, compare.trimDb, store.undos.length]).toEqual(['k2', 0, steps])
+    compare.end()
+    expect([store.session!.channel[id]!.take, store.undos.length]).toEqual(['k2', steps + 1])
+    store.undo()
+    expect(store.session!.channel[id]!.take).toBe('k1')
+  })
+
+  it('blind hides the names until the end, and one take alone has nothing to compare', async () => {
+    const { store, compare, notices, id } = await withTakes()
+    await compare.beginTakes(id)
+    compare.setBlind(true)
+    expect([compare.hides(id), compare.offered.map(o => o.word)]).toEqual([true, ['one', 'two']])
+    compare.end()
+    expect(notices.list.at(-1)!.message).toMatch(/^“One” was Take [12], “two” was Take [12]\.$/)
+    store.apply('removeTakes', { ids: ['k2'] })
+    await compare.beginTakes(id)
+    expect(notices.list.at(-1)!.message).toMatch(/has nothing to compare/)
   })
 })
 

@@ -24,10 +24,10 @@ const isNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const before = computed(() => slots.value.filter(s => !s.afterFader))
 const after = computed(() => slots.value.filter(s => s.afterFader))
 const chain = computed(() =>
-  compare.pair &&
-  compare.pair.slots.length > 1 &&
-  compare.pair.slots.every(s => store.session!.slot[s]?.channel === props.id)
-    ? compare.pair.slots
+  compare.now &&
+  compare.now.rows.length > 1 &&
+  compare.now.rows.every(s => store.session!.slot[s]?.channel === props.id)
+    ? compare.now.rows
     : slots.value.filter(s => s.state === 'on').map(s => s.id)
 )
 const open = computed(() => slots.value.find(s => s.id === shell.openSlot))
@@ -110,7 +110,7 @@ const CUTS = [
   <section class="rail" :aria-label="`inside of ${channel.name}`">
     <NotesPanel v-if="!open && shell.openNotes === id" :channel="id" />
     <SlotPanel v-if="open" :id="open.id" :key="open.id" />
-    <div v-if="chain.length > 1" class="chain"><SlotCompare :ids="chain" /></div>
+    <div v-if="chain.length > 1" class="chain"><CompareSides :ids="chain" /></div>
     <div ref="run" class="scroll run" @dragover.prevent="over" @dragleave.self="landing = null" @drop="drop">
       <div class="stage name">
         <strong class="clip" :title="channel.name">{{ channel.name }}</strong><span v-if="!isNotes" class="caption">{{

@@ -115,7 +115,7 @@ function begin(name: string): void {
         class="plain quiet"
         data-compare
         title="with and without it, at equal loudness"
-        @click="compare.begin([id])"
+        @click="compare.beginSlots([id])"
       >
         compare
       </button>
@@ -134,7 +134,7 @@ function begin(name: string): void {
       </button>
       <button class="plain" aria-label="close the slot" @click="shell.openSlot = null">×</button>
     </div>
-    <SlotCompare :ids="[id]" />
+    <CompareSides :ids="[id]" />
     <p v-if="!processor && slot.processor !== LOOP" class="quiet">
       “{{ slot.processor }}” is not here. Audio passes untouched; its settings are kept as they came.
     </p>

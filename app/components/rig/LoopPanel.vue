@@ -152,7 +152,7 @@ async function insert(): Promise<void> {
         class="plain act"
         title="with the loop and without it, equally loud"
         data-compare
-        @click="compare.begin([slot.id])"
+        @click="compare.beginSlots([slot.id])"
       >
         compare with bypass
       </button>
@@ -167,7 +167,7 @@ async function insert(): Promise<void> {
       <span class="space" />
       <button class="plain quiet" @click="store.apply('removeLoop', { id: loop.id })">remove</button>
     </div>
-    <SlotCompare v-if="slot" :ids="[slot.id]" />
+    <CompareSides v-if="slot" :ids="[slot.id]" />
     <template v-if="open">
       <el-radio-group v-model="shows" size="small" :aria-label="`what is shown of ${loop.name}`"
         ><el-radio-button value="levels">levels</el-radio-button
