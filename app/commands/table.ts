@@ -12,6 +12,7 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell, type PathQuestion } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
+import { useTakes } from '~/stores/takes'
 import { useTheme } from '~/stores/theme'
 import { useTracks } from '~/stores/tracks'
 import { useTransport } from '~/stores/transport'
@@ -37,7 +38,7 @@ export const FIRST: Record<string, string> = {
   i: 'insert',
   l: 'level, link, layout, legs',
   c: 'colour, clear',
-  t: 'table, template, tempo',
+  t: 'table, take, template, tempo',
   g: 'go',
   r: 'rename, remove, ride',
   w: 'why, what',
@@ -152,6 +153,16 @@ export function commands(): Command[] {
     { keys: 'l w', label: 'What a link moves…', group: 'Strips', on: 'selection', run: () => strips.askLinked(s.list) },
     { keys: 'l u', label: 'Unlink', group: 'Strips', on: 'selection', run: () => strips.unlink(s.list) },
     { keys: 'l p', label: 'Pairs of mono tracks to stereo…', group: 'Strips', run: sheet('pairs') },
+    { keys: 't o', label: 'Tracks that are takes of one source…', group: 'Strips', run: sheet('stacks') },
+    {
+      keys: 't s',
+      label: 'Stack as takes of one track',
+      group: 'Strips',
+      on: 'selection',
+      run: () => useTakes().stackSelected(s.list)
+    },
+    { keys: 't n', label: 'Next take', group: 'Strips', on: 'selection', run: one(id => useTakes().step(id, 1)) },
+    { keys: 't b', label: 'Take before', group: 'Strips', on: 'selection', run: one(id => useTakes().step(id, -1)) },
     {
       keys: 'l s',
       label: 'Two mono tracks as one stereo track',

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // Above, the next pass: what it prints and how long; below, prints under their sources, over time.
 import { computed, ref } from 'vue'
-import { printsPlan } from './plan'
-import { byOrder, rows } from '@nullet/core/session/session'
+import { printsPlan, type Planned } from './plan'
+import { byOrder, printOn, rows } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
-import { sentences, shortTime } from '~/words/format'
+import { plural, sentences, shortTime } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
 import { goTo } from '~/stores/goTo'
 import { useAsk } from '~/stores/ask'
@@ -23,7 +23,15 @@ const store = useSession(),
   selection = useSelection()
 const plan = computed(() => printsPlan(store.session!, shell.toPrint))
 const names = ref<Record<string, string>>({})
-const takesOver = ref<Record<string, boolean>>({})
+/** Where a print goes: onto the track of the one before, onto one of its own in its source's place, or beside it. */
+type Place = 'take' | 'over' | 'beside'
+const places = ref<Record<string, Place>>({})
+const placeOf = (i: Planned): Place => {
+  const wanted = places.value[i.key] ?? 'take'
+  return wanted === 'take' && !i.onto ? (i.takesOver ? 'over' : 'beside') : wanted
+}
+const nameOf = (i: Planned): string =>
+  names.value[i.key] || (placeOf(i) === 'take' ? `Take ${i.onto!.takes + 1}` : i.name)
 const repeatOnly = ref(false)
 const range = computed(() =>
   repeatOnly.value && transport.repeat ? transport.repeat : { from: 0, to: transport.length }
@@ -32,11 +40,17 @@ const running = computed(() => jobs.list.filter(j => j.kind === 'print' && isOpe
 const failed = computed(() =>
   jobs.list.filter(j => j.kind === 'print' && (j.state === 'failed' || j.state === 'stopped')).slice(0, 2)
 )
-const prints = computed(() =>
-  rows(store.session!, 'print')
-    .filter(p => store.session!.channel[p.channel])
-    .sort((a, b) => byOrder(store.session!.channel[a.channel]!, store.session!.channel[b.channel]!))
-)
+/** Tracks that hold prints or takes, each with the print that stands for it. */
+const held = computed(() => {
+  const session = store.session!
+  const prints = new Map(rows(session, 'print').map(p => [p.channel, printOn(session, p.channel) ?? p]))
+  const tracks = new Set([...prints.keys(), ...rows(session, 'take').map(t => t.channel)])
+  return [...tracks]
+    .flatMap(id => session.channel[id] ?? [])
+    .sort(byOrder)
+    .map(track => ({ track, print: prints.get(track.id) ?? null }))
+})
+const count = computed(() => held.value.filter(h => h.print).length)
 const first = computed(() =>
   rows(store.session!, 'channel').some(c => c.kind === 'track')
     ? []
@@ -68,17 +82,22 @@ async function run(): Promise<void> {
     from: Math.round(range.value.from),
     frames: repeatOnly.value ? Math.round(range.value.to - range.value.from) : null,
     seed: Math.floor(Math.random() * 2 ** 31),
-    items: items.map((i, n) => ({
-      source: i.source,
-      tap: i.tap,
-      print: newId(),
-      track: newId(),
-      clip: newId(),
-      medium: newId(),
-      order: orders[n],
-      name: names.value[i.key] || i.name,
-      takesOver: takesOver.value[i.key] ?? i.takesOver
-    }))
+    items: items.map((i, n) => {
+      const name = nameOf(i),
+        onto = placeOf(i) === 'take' ? i.onto : null
+      return {
+        source: i.source,
+        tap: i.tap,
+        print: newId(),
+        track: onto?.track ?? newId(),
+        clip: newId(),
+        medium: newId(),
+        order: orders[n],
+        name: onto ? `${onto.name}, ${name}` : name,
+        takesOver: onto ? onto.takesOver : placeOf(i) === 'over',
+        take: onto && { id: newId(), name, former: { id: newId(), name: 'Take 1' } }
+      }
+    })
   }
   const label =
     items.length === 1 ? `Print of ${store.session!.channel[items[0]!.source]!.name}` : `Print of ${items.length} taps`
@@ -110,7 +129,7 @@ async function run(): Promise<void> {
           <tr class="caption">
             <th>source</th>
             <th>tap</th>
-            <th>name of the new track</th>
+            <th>name of the new track or take</th>
             <th>in the network</th>
             <th>way</th>
             <th />
@@ -131,7 +150,7 @@ async function run(): Promise<void> {
             </td>
             <td>
               <el-input
-                :model-value="names[i.key] ?? i.name"
+                :model-value="names[i.key] ?? nameOf(i)"
                 size="small"
                 maxlength="300"
                 :aria-label="`name of the print of ${store.session!.channel[i.source]!.name}`"
@@ -140,14 +159,14 @@ async function run(): Promise<void> {
             </td>
             <td>
               <el-select
-                :model-value="takesOver[i.key] ?? i.takesOver"
+                :model-value="placeOf(i)"
                 size="small"
-                style="width: 170px"
+                style="width: 210px"
                 aria-label="place in the network"
-                @change="(v: boolean) => (takesOver[i.key] = v)"
-                ><el-option :value="true" label="takes its source’s place" /><el-option
-                  :value="false"
-                  label="stands by itself"
+                @change="(v: Place) => (places[i.key] = v)"
+                ><el-option v-if="i.onto" value="take" :label="`new take of ${i.onto.name}`" /><el-option
+                  value="over"
+                  label="takes its source’s place" /><el-option value="beside" label="stands by itself"
               /></el-select>
             </td>
             <td class="quiet">{{ i.way }}</td>
@@ -190,10 +209,10 @@ async function run(): Promise<void> {
     </section>
     <section>
       <div class="head">
-        <h2 class="title">Prints</h2>
-        <span class="quiet">{{ prints.length ? `${prints.length} on tracks of their own` : '' }}</span>
+        <h2 class="title">Prints and takes</h2>
+        <span class="quiet">{{ count ? `${plural(count, 'print', 'prints')} on tracks of their own` : '' }}</span>
       </div>
-      <EmptyView v-if="!prints.length" title="Nothing printed yet" :steps="first">
+      <EmptyView v-if="!held.length" title="Nothing printed yet" :steps="first">
         A print is a recording of a tap: aligned to the sample, compared with the live path, with the residual shown.
         {{
           first.length
@@ -201,7 +220,13 @@ async function run(): Promise<void> {
             : 'Choose what to print above, or select channels anywhere and press p r.'
         }}
       </EmptyView>
-      <PrintRow v-for="p in prints" :key="p.id" :print="p" />
+      <template v-for="h in held" :key="h.track.id">
+        <PrintRow v-if="h.print" :print="h.print" />
+        <article v-else class="stack" :data-stacked="h.track.id">
+          <button class="plain clip name" @click="selection.set([h.track.id], h.track.id)">{{ h.track.name }}</button>
+          <TakesTable :channel="h.track.id" />
+        </article>
+      </template>
     </section>
   </div>
 </template>
@@ -248,6 +273,18 @@ td {
   padding: 3px 12px 3px 0;
   border-top: 1px solid var(--rule);
   max-width: 260px;
+}
+.stack {
+  display: grid;
+  grid-template-columns: 190px minmax(0, 1fr);
+  gap: 4px 16px;
+  align-items: start;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.stack .name {
+  font-weight: 600;
+  text-align: left;
 }
 .job {
   display: grid;

@@ -2,7 +2,7 @@
 // A print under its source: both waveforms on one axis of time, what was verified, feed or print, download.
 import { computed } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/fingerprint'
-import { rows } from '@nullet/core/session/session'
+import { rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { dB, shortTime } from '~/words/format'
 import { useSelection } from '~/stores/selection'
@@ -23,7 +23,8 @@ const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === prop
 const medium = computed(() => clip.value && store.session!.medium[clip.value.medium])
 const sourceClip = computed(() => rows(store.session!, 'clip').find(c => c.channel === props.print.source))
 const sourceMedium = computed(() => sourceClip.value && store.session!.medium[sourceClip.value.medium])
-/** The same tap in the next pass; what it makes stands in for this print. */
+const hasTakes = computed(() => takesOf(store.session!, props.print.channel).length > 0)
+/** The same tap in the next pass; what it makes is another take. */
 function again(): void {
   shell.toPrint = [...new Set([...shell.toPrint, `${props.print.source}@${props.print.tap}`])]
 }
@@ -91,6 +92,7 @@ function park(): void {
         ><a class="act" :href="file('32f')" download>32-bit float</a>
       </div>
     </div>
+    <TakesTable v-if="hasTakes" class="all" :channel="track.id" />
     <p class="notes caption">
       {{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off ·
       {{ print.printedAt.slice(0, 16).replace('T', ' ')
@@ -176,6 +178,9 @@ function park(): void {
 }
 a.act:hover {
   text-decoration: underline;
+}
+.all {
+  grid-column: 2 / 4;
 }
 .notes {
   grid-column: 1 / 4;

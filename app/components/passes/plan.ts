@@ -1,7 +1,7 @@
 // What the next pass would print: names, and through which loops.
 import { LOOP } from '@nullet/core/processors/table'
 import { Network } from '@nullet/core/graph/network'
-import { rows, slotsOf, type Session } from '@nullet/core/session/session'
+import { rows, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
 import type { Tap } from '@nullet/core/session/rows'
 
 export interface Planned {
@@ -12,6 +12,17 @@ export interface Planned {
   takesOver: boolean
   loops: string[]
   way: string
+  /** The track that holds a print of the same tap: another take can go there. */
+  onto: { track: string; name: string; takes: number; takesOver: boolean } | null
+}
+
+function heldBy(session: Session, source: string, tap: Tap): Planned['onto'] {
+  const print = rows(session, 'print').find(
+    p => p.source === source && p.tap === tap && session.channel[p.channel]?.parked === false
+  )
+  if (!print) return null
+  const { id, name } = session.channel[print.channel]!
+  return { track: id, name, takes: Math.max(1, takesOf(session, id).length), takesOver: print.takesOver }
 }
 
 export function printsPlan(session: Session, wanted: readonly string[]): Planned[] {
@@ -48,7 +59,8 @@ export function printsPlan(session: Session, wanted: readonly string[]): Planned
         name: free(name),
         takesOver: channel.role !== 'main',
         loops,
-        way: loops.length ? `through ${loops.join(', ')}` : 'inside'
+        way: loops.length ? `through ${loops.join(', ')}` : 'inside',
+        onto: heldBy(session, source, tap)
       }
     ]
   })

@@ -9,6 +9,7 @@ import ProposeSheet from './ProposeSheet.vue'
 import ReampSheet from './ReampSheet.vue'
 import RigLibrarySheet from './RigLibrarySheet.vue'
 import RigSheet from './RigSheet.vue'
+import StacksSheet from './StacksSheet.vue'
 import TableSheet from './TableSheet.vue'
 import TempoSheet from './TempoSheet.vue'
 import TemplatesSheet from './TemplatesSheet.vue'
@@ -23,6 +24,7 @@ export const SHEETS: Record<string, { title: string; width: number; component: C
   reamp: { title: 'Re-amp', width: 560, component: ReampSheet },
   rig: { title: 'A new rig', width: 720, component: RigSheet },
   rigs: { title: 'Rig library', width: 780, component: RigLibrarySheet },
+  stacks: { title: 'Takes of one source', width: 720, component: StacksSheet },
   table: { title: 'Crosspoints as a table', width: 680, component: TableSheet },
   tempo: { title: 'Tempo', width: 440, component: TempoSheet },
   templates: { title: 'Templates', width: 760, component: TemplatesSheet }

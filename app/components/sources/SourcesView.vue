@@ -15,6 +15,7 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
+import { useTakes } from '~/stores/takes'
 import { useTracks } from '~/stores/tracks'
 import { useTransport } from '~/stores/transport'
 
@@ -25,6 +26,7 @@ const store = useSession(),
   gestures = useGestures(),
   strips = useStrips(),
   shell = useShell(),
+  takesStore = useTakes(),
   tracksStore = useTracks(),
   transport = useTransport()
 const chosen = computed(() => selection.list.map(id => store.session!.channel[id]).filter(c => c?.kind === 'track'))
@@ -38,6 +40,9 @@ const verbs = computed((): FitItem[] => {
         { label: 'new submix…', title: 'n s', run: () => gestures.newSubmix(selection.list) },
         { label: 'rename in series…', title: 'r s', run: () => strips.renameSeries(selection.list) },
         { label: 'colour…', title: 'c o', run: () => strips.askColour(selection.list) },
+        ...(chosen.value.length > 1
+          ? [{ label: 'stack as takes', title: 't s', run: () => takesStore.stackSelected(selection.list) }]
+          : []),
         ...(wide.value
           ? [{ label: 'split into mono', title: 'l m', run: () => tracksStore.split(selection.list) }]
           : []),
@@ -53,6 +58,16 @@ const verbs = computed((): FitItem[] => {
                 title: 'l p',
                 attrs: { 'data-pairs': '' },
                 run: openSheet('pairs')
+              }
+            ]
+          : []),
+        ...(takesStore.stacks.length
+          ? [
+              {
+                label: `takes of ${plural(takesStore.stacks.length, 'source', 'sources')}…`,
+                title: 't o',
+                attrs: { 'data-stacks': '' },
+                run: openSheet('stacks')
               }
             ]
           : []),

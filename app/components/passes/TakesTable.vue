@@ -1,0 +1,158 @@
+<script setup lang="ts">
+// The takes of one track: which is heard, what each is called and worth, how loud it is, and where it came from.
+import { computed, ref } from 'vue'
+import { staleParts } from '@nullet/core/print/fingerprint'
+import { RATINGS, type Take } from '@nullet/core/session/rows'
+import { rows, takesOf } from '@nullet/core/session/session'
+import { dB, shortTime } from '~/words/format'
+import { useCompare } from '~/stores/compare'
+import { useSession } from '~/stores/session'
+import { useTakes } from '~/stores/takes'
+import { useTransport } from '~/stores/transport'
+
+const props = defineProps<{ channel: string }>()
+const store = useSession(),
+  takes = useTakes(),
+  transport = useTransport(),
+  compare = useCompare()
+const track = computed(() => store.session!.channel[props.channel]!)
+const list = computed(() =>
+  takesOf(store.session!, props.channel).map(take => {
+    const clips = rows(store.session!, 'clip').filter(c => c.take === take.id)
+    const media = clips.flatMap(c => store.session!.medium[c.medium] ?? [])
+    const print = rows(store.session!, 'print').find(p => clips.some(c => c.id === p.clip))
+    const loudest = Math.max(...media.map(m => m.loudnessLufs ?? -Infinity))
+    return {
+      take,
+      lufs: Number.isFinite(loudest) ? loudest : null,
+      length: shortTime(
+        clips.reduce((n, c) => n + (c.frames ?? (store.session!.medium[c.medium]?.frames ?? 0) - c.offsetFrames), 0),
+        transport.rate
+      ),
+      from: print ? `printed ${print.printedAt.slice(0, 16).replace('T', ' ')}` : (media[0]?.name ?? 'empty'),
+      differs: print?.verified === 'differs',
+      stale: print ? staleParts(store.session!, print.id).length > 0 : false
+    }
+  })
+)
+const hidden = computed(() => compare.hides(props.channel))
+/** What is typed, until it is a name. */
+const typed = ref<Record<string, string>>({})
+function rename(take: Take): void {
+  const name = typed.value[take.id]?.trim()
+  const { [take.id]: _, ...left } = typed.value
+  typed.value = left
+  if (name && name !== take.name) takes.set(take.id, { name })
+}
+</script>
+
+<template>
+  <div class="takes" :data-takes="channel">
+    <CompareSides :ids="[channel]" keeps />
+    <table v-if="!hidden">
+      <thead>
+        <tr class="caption">
+          <th>heard</th>
+          <th>take</th>
+          <th>worth</th>
+          <th class="num">LUFS</th>
+          <th class="num">length</th>
+          <th>from</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="t in list" :key="t.take.id" :class="{ on: t.take.id === track.take }" :data-take="t.take.id">
+          <td>
+            <input
+              type="radio"
+              :name="`take-of-${channel}`"
+              :checked="t.take.id === track.take"
+              :aria-label="`hear ${t.take.name}`"
+              @change="takes.hear(channel, t.take.id)"
+            />
+          </td>
+          <td>
+            <el-input
+              :model-value="typed[t.take.id] ?? t.take.name"
+              size="small"
+              maxlength="300"
+              :aria-label="`name of ${t.take.name}`"
+              @update:model-value="(v: string) => (typed[t.take.id] = v)"
+              @keydown.enter="($event.target as HTMLInputElement).blur()"
+              @blur="rename(t.take)"
+            />
+          </td>
+          <td>
+            <el-select
+              :model-value="t.take.rating"
+              size="small"
+              style="width: 96px"
+              :aria-label="`worth of ${t.take.name}`"
+              @change="(rating: Take['rating']) => takes.set(t.take.id, { rating })"
+              ><el-option v-for="r in RATINGS" :key="r" :value="r" :label="r === 'unrated' ? '–' : r"
+            /></el-select>
+          </td>
+          <td class="num">{{ t.lufs === null ? '–' : dB(t.lufs) }}</td>
+          <td class="num">{{ t.length }}</td>
+          <td class="clip" :title="t.from">
+            {{ t.from }}<span v-if="t.differs" class="wrong"> · differs from the live path</span
+            ><span v-if="t.stale" class="mind"> · stale</span>
+          </td>
+          <td>
+            <button class="plain quiet" :aria-label="`remove ${t.take.name}`" @click="takes.remove(t.take)">×</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <button v-if="!compare.isOf([channel])" class="plain act" data-compare-takes @click="compare.beginTakes(channel)">
+      compare them at equal loudness
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.takes {
+  min-width: 0;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12px;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+}
+td,
+th {
+  padding: 2px 14px 2px 0;
+}
+td {
+  border-top: 1px solid var(--rule);
+}
+td.clip {
+  max-width: 280px;
+}
+.num {
+  text-align: right;
+}
+.on {
+  background: var(--acting-soft);
+}
+input[type='radio'] {
+  accent-color: var(--acting);
+  margin: 0 0 0 8px;
+}
+.act {
+  color: var(--acting);
+  font-size: 12px;
+  margin-top: 4px;
+}
+.mind {
+  color: var(--mind);
+}
+.wrong {
+  color: var(--wrong);
+}
+</style>
