@@ -6,7 +6,7 @@ import { rows } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, apply, keys, makeSession, pick, readSession, saved } from './support/hands'
+import { answer, apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
 
 const { url, database } = inject('stage')
 let page: Page, complaints: string[], sql: Sql
@@ -29,20 +29,6 @@ beforeEach(async () => {
 async function rig(): Promise<void> {
   await keys(page, 'v r')
   await page.waitForSelector('.rigview')
-}
-async function choose(label: string, option: string): Promise<void> {
-  const line = page.getByRole('listbox', { name: label }).getByRole('option', { name: option, exact: true })
-  // The table is drawn anew while a change is stored, and its list closes with it.
-  await expect
-    .poll(async () => {
-      if (!(await line.isVisible()))
-        await page.getByRole('combobox', { name: label, exact: true }).click({ force: true })
-      return line.click({ timeout: 1000 }).then(
-        () => true,
-        () => false
-      )
-    })
-    .toBe(true)
 }
 
 describe('re-amping in one step', () => {
@@ -253,8 +239,8 @@ describe('the rig library', () => {
 describe('a change of rig', () => {
   it('shows what would move and that the stems stay the same, and only the ports change', async () => {
     await page.getByText('outputs', { exact: true }).click()
-    await choose('ports of Stem Plucked in Loft desk', 'Left ear, Loft out 2')
-    await choose('ports of Stem Choir in Loft desk', 'Loft out 7, Loft out 8')
+    await choose(page, 'ports of Stem Plucked in Loft desk', 'Left ear, Loft out 2')
+    await choose(page, 'ports of Stem Choir in Loft desk', 'Loft out 7, Loft out 8')
     await saved(page)
     expect(await page.locator('[data-port="Loft out 7"]').innerText()).toContain('Stem Choir')
     await page.getByText('Dome control room', { exact: true }).first().click()

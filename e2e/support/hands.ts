@@ -1,5 +1,6 @@
 // What a hand does on a page of a session: two strokes, an answer, a sheet; and what the server then has.
 import type { Page } from 'playwright-core'
+import { expect } from 'vitest'
 import type { Session } from '@nullet/core/session/session'
 
 export async function keys(page: Page, strokes: string): Promise<void> {
@@ -56,3 +57,19 @@ export const apply = (page: Page, verb: string, args: unknown) =>
       ).apply(v as string, a),
     [verb, args] as const
   )
+
+/** Chooses from a list by its label. */
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  const line = page.getByRole('listbox', { name: label }).getByRole('option', { name: option, exact: true })
+  // The table is drawn anew while a change is stored, and its list closes with it.
+  await expect
+    .poll(async () => {
+      if (!(await line.isVisible()))
+        await page.getByRole('combobox', { name: label, exact: true }).click({ force: true })
+      return line.click({ timeout: 1000 }).then(
+        () => true,
+        () => false
+      )
+    })
+    .toBe(true)
+}

@@ -3,7 +3,7 @@ import { EditMessage } from '@nullet/core/session/editMessage'
 import { assertAlive, store } from '../../../store/connect'
 import { postEdit } from '../../../store/edits'
 import { defineRoute, idOf, MANY_ROWS_BYTES, readJson } from '../../../utils/route'
-import { Client, Gesture, Revision } from '../../../utils/gesture'
+import { Client, Gesture, KnownGesture, Revision } from '../../../utils/gesture'
 
 const Body = z.object({
   base: Revision,
@@ -11,7 +11,7 @@ const Body = z.object({
   gesture: Gesture,
   client: Client,
   edit: EditMessage,
-  reverts: Gesture.optional()
+  reverts: KnownGesture.optional()
 })
 
 /** An edit on top of a revision: stored once, however often it is asked for; or what was missed. */

@@ -1,0 +1,173 @@
+// Takes: files that are takes of one source, a bus that is printed again, compared and heard while the mix plays.
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import type { Page } from 'playwright-core'
+import { rows, takesOf, type Session } from '@nullet/core/session/session'
+import { whiteNoise } from '@nullet/core/testing/sound'
+import { wav } from '../server/testing'
+import { closeBrowser, openPage } from './support/browser'
+import { answer, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
+
+const { url } = inject('stage')
+const id = `takes-${process.pid}`
+const RATE = 44_100
+let page: Page, complaints: string[]
+
+beforeAll(async () => {
+  await makeSession(url, id, RATE)
+  ;({ page, complaints } = await openPage(`${url}/s/${id}/sources`))
+  await page.waitForSelector('input[data-audio]', { state: 'attached' })
+})
+afterAll(closeBrowser)
+
+const session = () => readSession(url, id)
+const named = (s: Session, name: string) => rows(s, 'channel').find(c => c.name === name)!
+const file = (name: string, seed: number, level: number) => ({
+  name,
+  mimeType: 'audio/wav',
+  buffer: Buffer.from(wav([whiteNoise(RATE * 2, seed, level)], 24, RATE))
+})
+
+describe('files that are takes of one source', () => {
+  it('are offered, become takes of the first, and are taken apart by one undo', async () => {
+    await page.setInputFiles('input[data-audio]', [
+      file('Narrator take 1.wav', 1, 0.1),
+      file('Narrator take 2.wav', 2, 0.2),
+      file('Narrator take 10.wav', 3, 0.05),
+      file('Lake.wav', 4, 0.1)
+    ])
+    await page.getByText('4 files became tracks').waitFor()
+    await keys(page, 'Escape')
+    await page.click('[data-stacks]')
+    const line = page.locator('[data-stack="Narrator"]')
+    expect(await line.innerText()).toContain('Narrator take 1, Narrator take 2, Narrator take 10')
+    await page.getByRole('button', { name: 'Stack 1 track' }).click()
+    await page.getByText('“Narrator” has 3 takes.').waitFor()
+    await saved(page)
+    const s = await session()
+    expect(
+      rows(s, 'channel')
+        .filter(c => c.kind === 'track')
+        .map(c => c.name)
+        .sort()
+    ).toEqual(['Lake', 'Narrator'])
+    expect(takesOf(s, named(s, 'Narrator').id).map(t => t.name)).toEqual(['Take 1', 'Take 2', 'Take 10'])
+    await page.locator('.notice').last().getByText('Undo').click()
+    await saved(page)
+    expect(rows(await session(), 'take')).toEqual([])
+    await page.click('[data-stacks]')
+    await page.getByRole('button', { name: 'Stack 1 track' }).click()
+    await saved(page)
+  })
+
+  it('are gone through by keys, named, rated and removed', async () => {
+    const narrator = named(await session(), 'Narrator').id
+    const heard = async () => {
+      await saved(page)
+      const s = await session()
+      return s.take[s.channel[narrator]!.take!]!.name
+    }
+    expect(await heard()).toBe('Take 1')
+    await keys(page, 'v n')
+    await pick(page, narrator)
+    await keys(page, 't n')
+    expect(await heard()).toBe('Take 2')
+    await keys(page, 't b t b')
+    expect(await heard()).toBe('Take 10')
+    await keys(page, 'v p')
+    const table = page.locator(`[data-takes="${narrator}"]`)
+    await table.getByLabel('name of Take 2').fill('The calm one')
+    await table.getByLabel('name of Take 2').press('Enter')
+    await table.getByLabel('hear The calm one').check()
+    expect(await heard()).toBe('The calm one')
+    await choose(page, 'worth of The calm one', 'best')
+    await table.getByLabel('remove Take 10').click()
+    await saved(page)
+    const s = await session()
+    expect(takesOf(s, narrator).map(t => [t.name, t.rating])).toEqual([
+      ['Take 1', 'unrated'],
+      ['The calm one', 'best']
+    ])
+  })
+
+  it('are compared at equal loudness, blind, and what is kept is one step', async () => {
+    const narrator = named(await session(), 'Narrator').id
+    const table = page.locator(`[data-takes="${narrator}"]`)
+    await table.locator('[data-compare-takes]').click()
+    await table.locator('[data-levels]').waitFor()
+    const levels = (await table.locator('[data-levels]').innerText())
+      .match(/−\d+\.\d/g)!
+      .map(t => Number(t.replace('−', '-')))
+    // Beside the lake, noise of 0.1: (0.2² + 0.1²) against (0.1² + 0.1²).
+    expect(levels[1]! - levels[0]!).toBeCloseTo(10 * Math.log10(0.05 / 0.02), 0)
+    await table.locator('[data-blind]').click()
+    await expect.poll(() => table.locator('[data-side]').allInnerTexts()).toEqual(['one', 'two'])
+    expect(await table.locator('table').count()).toBe(0)
+    await table.locator('[data-side=one]').click()
+    await table.locator('[data-side=two]').click()
+    await table.locator('[data-end-compare]').click()
+    await page.locator('.notice', { hasText: /“One” was .*“two” was / }).waitFor()
+    await saved(page)
+  })
+})
+
+describe('a bus that is printed again', () => {
+  it('is another take of the track that holds the first print, and is heard', async () => {
+    const before = await session()
+    await keys(page, 'v n')
+    await pick(page, named(before, 'Narrator').id)
+    await pick(page, named(before, 'Lake').id, 'Control')
+    await keys(page, 'n s')
+    await answer(page, 'Voices')
+    await saved(page)
+    const voices = named(await session(), 'Voices').id
+    const print = async (n: number) => {
+      await page.click('[data-run]')
+      await expect.poll(async () => rows(await session(), 'print').length, { timeout: 60_000 }).toBe(n)
+    }
+    await pick(page, voices)
+    await keys(page, 'p r')
+    await print(1)
+    const track = rows(await session(), 'print')[0]!.channel
+    await keys(page, 'v n')
+    await pick(page, named(await session(), 'Lake').id)
+    await keys(page, 'l b')
+    await answer(page, '-6')
+    await saved(page)
+    await keys(page, 'v p')
+    await page.locator('[data-print-again]').click()
+    expect(await page.locator('.plan').innerText()).toContain('new take of Voices print')
+    await print(2)
+    const s = await session()
+    expect(takesOf(s, track).map(t => t.name)).toEqual(['Take 1', 'Take 2'])
+    expect(s.take[s.channel[track]!.take!]!.name).toBe('Take 2')
+    expect(rows(s, 'print').map(p => [p.channel, p.verified])).toEqual([
+      [track, 'identical'],
+      [track, 'identical']
+    ])
+    const table = page.locator(`[data-takes="${track}"]`)
+    await expect.poll(() => table.locator('[data-take]').count()).toBe(2)
+    // The first one was made with the lake 6 dB louder.
+    expect(await table.locator('[data-take]').first().innerText()).toContain('stale')
+    expect(await table.locator('[data-take]').last().innerText()).not.toContain('stale')
+  })
+
+  it('is compared with the live path; one undo takes the second print back', async () => {
+    const track = rows(await session(), 'print')[0]!.channel
+    const table = page.locator(`[data-takes="${track}"]`)
+    await table.locator('[data-compare-takes]').click()
+    await table.locator('[data-levels]').waitFor()
+    expect(await table.locator('[data-side]').allInnerTexts()).toEqual(['Take 1', 'Take 2', 'Voices, live'])
+    await table.locator('[data-side=three]').click()
+    await saved(page)
+    expect((await session()).channel[track]!.listen).toBe('feed')
+    await table.locator('[data-side=two]').click()
+    await table.locator('[data-end-compare]').click()
+    await saved(page)
+    expect((await session()).channel[track]).toMatchObject({ listen: 'print' })
+    await page.keyboard.press('Control+z')
+    await saved(page)
+    expect(takesOf(await session(), track)).toEqual([])
+    expect(rows(await session(), 'print')).toHaveLength(1)
+    expect(complaints).toEqual([])
+  })
+})
