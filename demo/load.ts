@@ -7,6 +7,7 @@ import { rigs } from '../server/store/rigs'
 import { createSession, listSessions, loadSession } from '../server/store/sessions'
 import { Levels } from '../host/levels'
 import { fullDome } from './fullDome'
+import { printDemo } from './prints'
 import { furnish } from './rooms'
 import { score } from './score'
 import { demoSession, type DemoMedium } from './session'
@@ -55,8 +56,10 @@ export async function loadFullDome(sql: ReturnType<typeof connectStore>, id = 'f
 
 if (process.argv[1]?.endsWith('demo.mjs')) {
   const sql = connectStore()
-  if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40), DEMO_ID, true))
+  if (await loadDemo(sql, Number(process.env.NULLET_DEMO_SECONDS ?? 40), DEMO_ID, true)) {
+    await printDemo(sql, DEMO_ID)
     console.log('nullet: “Night over Lake Orrin” is in the database')
+  }
   if (await loadFullDome(sql)) console.log('nullet: “Lake Orrin, full dome”, 128 tracks, is in the database')
   await sql.end()
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The takes of one track: which is heard, what each is called and worth, how loud it is, and where it came from.
 import { computed, ref } from 'vue'
-import { staleParts } from '@nullet/core/print/fingerprint'
+import { partName, staleParts } from '@nullet/core/print/fingerprint'
 import { RATINGS, type Take } from '@nullet/core/session/rows'
 import { rows, takesOf } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/words/format'
@@ -31,7 +31,7 @@ const list = computed(() =>
       ),
       from: print ? `printed ${print.printedAt.slice(0, 16).replace('T', ' ')}` : (media[0]?.name ?? 'empty'),
       differs: print?.verified === 'differs',
-      stale: print ? staleParts(store.session!, print.id).length > 0 : false
+      stale: print ? staleParts(store.session!, print.id).map(p => partName(store.session!, p)) : []
     }
   })
 )
@@ -97,7 +97,7 @@ function rename(take: Take): void {
           <td class="num">{{ t.length }}</td>
           <td class="clip" :title="t.from">
             {{ t.from }}<span v-if="t.differs" class="wrong"> · differs from the live path</span
-            ><span v-if="t.stale" class="mind"> · stale</span>
+            ><span v-if="t.stale.length" class="mind" :title="`changed since: ${t.stale.join(', ')}`"> · stale</span>
           </td>
           <td>
             <button class="plain quiet" :aria-label="`remove ${t.take.name}`" @click="takes.remove(t.take)">×</button>
@@ -143,6 +143,7 @@ td.clip {
 input[type='radio'] {
   accent-color: var(--acting);
   margin: 0 0 0 8px;
+  vertical-align: middle;
 }
 .act {
   color: var(--acting);

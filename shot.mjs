@@ -1,0 +1,11 @@
+import { chromium } from 'playwright-core'
+const [path, file, w, h, theme, js] = process.argv.slice(2)
+const b = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
+const p = await b.newPage({ viewport: { width: +w, height: +h } })
+if (theme === 'dim') await p.addInitScript(() => localStorage.setItem('nullet theme', 'dim'))
+await p.goto('http://127.0.0.1:4180' + path)
+await p.waitForTimeout(2500)
+if (js) await (new Function('p', `return (async () => { ${js} })()`))(p)
+await p.waitForTimeout(700)
+await p.screenshot({ path: file })
+await b.close()
