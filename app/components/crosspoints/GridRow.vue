@@ -47,7 +47,8 @@ const selection = useSelection()
         here: at === c.index,
         painted: painted?.has(columns[c.index]!.key),
         first: starts[c.index],
-        own: columns[c.index]!.channel === channel.id
+        own: columns[c.index]!.channel === channel.id,
+        closed: cells?.get(columns[c.index]!.key)?.closed
       }"
       :data-cell="`${channel.id} ${columns[c.index]!.key}`"
       :style="{ left: `${c.start}px`, width: `${COL}px` }"
@@ -109,6 +110,9 @@ const selection = useSelection()
   grid-auto-flow: column;
   gap: 2px;
   cursor: cell;
+}
+.cell.closed > * {
+  opacity: 0.35;
 }
 .cell.first {
   border-left: 1px solid var(--rule);

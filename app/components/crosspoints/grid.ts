@@ -2,6 +2,7 @@
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import type { Channel, Feed } from '@nullet/core/session/rows'
 import { byOrder, rows, settings, type Session } from '@nullet/core/session/session'
+import { feedClosed } from '@nullet/core/graph/closed'
 import type { Network } from '@nullet/core/graph/network'
 
 export type Goal = { bus: string } | { slot: string } | { port: string }
@@ -19,6 +20,8 @@ export interface Cell {
   send?: Feed
   key?: Feed
   port?: Feed
+  /** What stands here carries nothing: muted, parked, at −∞, or a print stands in its place. */
+  closed?: boolean
 }
 
 const ROLES: { role: Channel['role']; title: string }[] = [
@@ -65,6 +68,7 @@ export function cellsOf(network: Network): Map<string, Map<string, Cell>> {
   }
   for (const [from, feeds] of network.feedsFrom) {
     for (const f of feeds) {
+      if (f.to && feedClosed(network, f)) cell(from, f.to).closed = true
       if (f.kind === 'key') cell(from, f.slot).key = f
       else if (f.kind === 'port')
         f.ports.forEach(p => {

@@ -13,6 +13,7 @@ import { useTheme } from '~/stores/theme'
 import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
 import { drawLines, inkOf, type Ink } from './lines'
+import { feedClosed } from '@nullet/core/graph/closed'
 import { litBy } from './lit'
 import { isArrow, neighbour } from './mapKeys'
 import { BELOW_WIDTH, TOP, useMapPlaces } from './mapPlaces'
@@ -37,6 +38,10 @@ const shownTracks = computed(() => visible.value.filter(s => s.column === 0))
 const shownBuses = computed(() => visible.value.filter(s => s.column > 0))
 const lit = computed(() => litBy(store.network!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
+const closed = computed(() => {
+  const network = store.network!
+  return new Set(network.feeds.filter(f => feedClosed(network, f)).map(f => f.id))
+})
 const isDimmed = (ids: readonly string[]) => selection.list.length > 0 && !ids.some(id => lit.value.channels.has(id))
 
 /** Colours of the theme, read when it changes. */
@@ -54,7 +59,7 @@ function draw(): void {
   const g = c.getContext('2d')!
   g.setTransform(ratio, 0, 0, ratio, 0, 0)
   g.clearRect(0, 0, width, height)
-  const lines = routesOf(places, lit.value.feeds, selection.list.length > 0)
+  const lines = routesOf(places, lit.value.feeds, selection.list.length > 0, closed.value)
   g.save()
   g.beginPath()
   g.rect(0, TOP - 4, width, mainHeight.value - TOP + 4)

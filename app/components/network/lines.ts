@@ -10,6 +10,8 @@ export interface Drawn {
   points: Point[]
   lit: boolean
   dimmed: boolean
+  /** Nothing passes: muted, parked, at −∞, or a print stands in its place. */
+  closed: boolean
   label?: string
   straight: boolean
 }
@@ -55,7 +57,7 @@ export function drawLines(g: CanvasRenderingContext2D, lines: readonly Drawn[], 
           : line.feed.kind === 'send'
             ? ink.send
             : ink.main
-    g.globalAlpha = line.feed.muted ? 0.15 : line.lit ? 1 : line.dimmed ? 0.14 : line.feed.kind === 'main' ? 0.55 : 0.3
+    g.globalAlpha = line.closed ? 0.15 : line.lit ? 1 : line.dimmed ? 0.14 : line.feed.kind === 'main' ? 0.55 : 0.3
     g.lineWidth = line.lit && !crowded ? 2 : 1
     g.setLineDash(crowded ? [] : DASH[line.feed.kind]!)
     trace(g, line)

@@ -37,6 +37,17 @@ describe('what a selection lights', () => {
   it('what it steers by a key, and the key itself', () => {
     expect([...of('voice').channels].sort()).toEqual(['drums', 'main', 'voice'])
   })
+  it('the print that is heard in the place of a bus, and nothing past it', () => {
+    const k = network()
+    k.track('kept', undefined, { layout: ['L', 'R'] })
+    k.main('kept', 'main', { id: 'kept-main' })
+    k.add('print', { id: 'p', channel: 'kept', source: 'drums', tap: 'post', takesOver: true })
+    const lit = litBy(new Network(k.session), ['a'])
+    expect([...lit.channels].sort()).toEqual(['a', 'drums', 'hall', 'kept', 'main'])
+    const fromDrums = Object.values(k.session.feed).find(f => f.from === 'drums')!.id
+    expect([lit.feeds.has('kept-main'), lit.feeds.has(fromDrums)]).toEqual([true, false])
+    expect(cellsOf(new Network(k.session)).get('drums')!.get('main')!.closed).toBe(true)
+  })
   it('nothing for what is gone', () => {
     expect(of('nobody').channels.size).toBe(0)
   })

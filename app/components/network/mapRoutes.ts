@@ -5,8 +5,13 @@ import { dB } from '~/words/format'
 import type { Drawn, Point } from './lines'
 import { TOP, type MapPlaces } from './mapPlaces'
 
-/** @param lit feeds that are lit @param someLit whether the others are dimmed */
-export function routesOf(places: MapPlaces, lit: ReadonlySet<string>, someLit: boolean): Drawn[] {
+/** @param lit feeds that are lit @param someLit whether the others are dimmed @param closed feeds that carry nothing */
+export function routesOf(
+  places: MapPlaces,
+  lit: ReadonlySet<string>,
+  someLit: boolean,
+  closed: ReadonlySet<string>
+): Drawn[] {
   const { columnX, widthOf, gutterOf, strips, map, mainHeight, rowHeight, busScroll } = places
   const lanes = new Map<string, number>()
   /** Lines that would run beside one another take lanes of their own, by turns. */
@@ -54,7 +59,7 @@ export function routesOf(places: MapPlaces, lit: ReadonlySet<string>, someLit: b
     if (!way) return []
     const isLit = lit.has(line.feed.id)
     const label = isLit && (line.feed.kind !== 'main' || line.feed.levelDb !== 0) ? dB(line.feed.levelDb) : undefined
-    return [{ feed: line.feed, lit: isLit, dimmed: someLit && !isLit, label, ...way }]
+    return [{ feed: line.feed, lit: isLit, dimmed: someLit && !isLit, closed: closed.has(line.feed.id), label, ...way }]
   })
 }
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // One feed in the Path: to where (or from where), its tap, its level, and a way to take it away.
 import { computed } from 'vue'
+import { printInPlaceOf } from '@nullet/core/graph/takeOver'
 import { slotLabel } from '@nullet/core/processors/table'
 import type { Feed } from '@nullet/core/session/rows'
 import { GAIN } from '~/numbers/quantity'
@@ -36,6 +37,11 @@ const shown = computed(() =>
       : ports.value
     : `${props.feed.kind === 'key' ? 'key of ' : ''}${goal.value}`
 )
+/** What stands in its place, in words: then nothing passes here. */
+const standing = computed(() => {
+  const print = printInPlaceOf(store.network!, props.feed)
+  return print ? `${shown.value}: “${nameOf(print.channel)}” is heard in its place` : null
+})
 function go(): void {
   if (end.value && store.session!.channel[end.value]) selection.set([end.value], end.value)
 }
@@ -45,8 +51,8 @@ const word = computed(() => (props.feed.kind === 'main' ? 'feed' : props.feed.ki
 </script>
 
 <template>
-  <div class="line" :class="[feed.kind, { muted: feed.muted }]">
-    <i class="mark" /><button class="plain clip" :title="shown" @click="go">{{ shown }}</button>
+  <div class="line" :class="[feed.kind, { muted: feed.muted || standing }]">
+    <i class="mark" /><button class="plain clip" :title="standing ?? shown" @click="go">{{ shown }}</button>
     <span v-if="from" class="caption">{{ feed.kind === 'main' ? '' : feed.kind }}</span>
     <button
       v-else

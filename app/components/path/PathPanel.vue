@@ -6,8 +6,9 @@ import { layoutName } from '@nullet/core/session/layouts'
 import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
-import { rows, slotsOf } from '@nullet/core/session/session'
+import { isInHeardTake, printOn, rows, slotsOf, takesOf } from '@nullet/core/session/session'
 import { PAN } from '~/numbers/quantity'
+import { plural } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useNotes } from '~/stores/notes'
 import { useSelection } from '~/stores/selection'
@@ -32,8 +33,12 @@ const also = computed(() => [
 ])
 const hasNotes = computed(() => (channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false))
 const clips = computed(() =>
-  channel.value ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id) : []
+  channel.value
+    ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id && isInHeardTake(store.session!, c))
+    : []
 )
+const printed = computed(() => (channel.value ? printOn(store.session!, channel.value.id) : undefined))
+const takes = computed(() => (channel.value ? takesOf(store.session!, channel.value.id) : []))
 const slots = computed(() => (channel.value ? slotsOf(store.session!, channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
 function setPan(pan: number | null): void {
@@ -143,6 +148,18 @@ function setPan(pan: number | null): void {
 
       <h3>fed by</h3>
       <FeedLine v-for="f in fed" :key="f.id" :feed="f" from />
+      <div v-if="printed" class="line">
+        <button class="plain clip quiet" @click="selection.set([printed.source], printed.source)">
+          printed from {{ store.session!.channel[printed.source]?.name ?? 'a channel that was removed' }}
+        </button>
+      </div>
+      <div v-if="takes.length" class="line">
+        <span class="clip quiet">{{
+          channel.take
+            ? `“${store.session!.take[channel.take]?.name}”, one of ${plural(takes.length, 'take', 'takes')}`
+            : `none of its ${plural(takes.length, 'take', 'takes')}`
+        }}</span>
+      </div>
       <div v-for="c in clips" :key="c.id" class="line">
         <span class="clip quiet">its clip: {{ store.session!.medium[c.medium]?.name }}</span>
       </div>

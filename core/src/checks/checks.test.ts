@@ -262,6 +262,19 @@ describe('checks', () => {
     for (const fix of finding.fixes) expect(ids(applyEdit(k.session, fix.edit).session)).not.toContain('heardTwice')
   })
 
+  it('a take that is not heard is not heard twice; a print that stands by itself may go nowhere', () => {
+    const k = sound()
+    PLANTED.heardTwice!(k)
+    k.add('take', { id: 'k1', channel: 'print', name: 'Take 1' })
+    k.session.clip['print-clip']!.take = 'k1'
+    k.session.print.row!.clip = 'print-clip'
+    expect(ids(k.session)).not.toContain('heardTwice')
+    k.session.channel.print!.take = 'k1'
+    expect(ids(k.session)).toContain('heardTwice')
+    for (const f of Object.values(k.session.feed)) if (f.from === 'print') delete k.session.feed[f.id]
+    expect(ids(k.session)).toEqual([])
+  })
+
   it('names that are equal get numbers that no other channel has', () => {
     const k = sound()
     for (const id of ['low', 'edge']) k.session.channel[id].name = 'Frame'

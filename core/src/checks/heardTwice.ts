@@ -1,4 +1,4 @@
-import { rowOf, rows, settings } from '../session/session'
+import { isHeardPrint, rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
@@ -21,7 +21,8 @@ export const heardTwice: Check = {
             .map(f => f.to)
         )
         .has(heard)
-    const prints = rows(session, 'print')
+    const heardPrints = rows(session, 'print').filter(p => isHeardPrint(session, p))
+    const prints = heardPrints
       .filter(
         p => !p.takesOver && p.channel !== heard && session.channel[p.source] && arrives(p.channel) && arrives(p.source)
       )
@@ -45,18 +46,18 @@ export const heardTwice: Check = {
         }
       })
     const sources = new Map<string, string[]>()
-    for (const p of rows(session, 'print'))
+    for (const p of heardPrints)
       if (rowOf(session, 'channel', p.channel).listen !== 'feed' && arrives(p.channel))
         sources.set(p.source, [...(sources.get(p.source) ?? []), p.channel])
     const takes = [...sources]
-      .filter(([, heardPrints]) => heardPrints.length > 1)
-      .map(([source, heardPrints]) => ({
-        sentence: `${heardPrints.length} prints of “${session.channel[source]?.name ?? 'a channel that was removed'}” are heard at once.`,
-        about: heardPrints,
+      .filter(([, tracks]) => tracks.length > 1)
+      .map(([source, tracks]) => ({
+        sentence: `${tracks.length} prints of “${session.channel[source]?.name ?? 'a channel that was removed'}” are heard at once.`,
+        about: tracks,
         consequence: 'The sound is there several times: louder, and coloured where they are not alike.',
-        fixes: heardPrints.map(keep => ({
+        fixes: tracks.map(keep => ({
           label: `Hear only “${rowOf(session, 'channel', keep).name}”`,
-          edit: { verb: 'setChannels', args: { ids: heardPrints.filter(id => id !== keep), fields: { muted: true } } }
+          edit: { verb: 'setChannels', args: { ids: tracks.filter(id => id !== keep), fields: { muted: true } } }
         }))
       }))
     const mains = (id: string) => network.next(id).filter(f => f.kind === 'main' && !f.muted && f.levelDb !== null)

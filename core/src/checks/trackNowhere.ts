@@ -1,4 +1,4 @@
-import { rows, rowOf, settings } from '../session/session'
+import { isHeardPrint, rows, rowOf, settings } from '../session/session'
 import type { Check } from './check'
 
 const MOST_NAMED = 6
@@ -10,7 +10,10 @@ export const trackNowhere: Check = {
   id: 'trackNowhere',
   find(session, network) {
     const main = rows(session, 'channel').find(c => c.role === 'main')
-    const printed = new Set(rows(session, 'print').flatMap(p => (p.takesOver ? [p.source] : [])))
+    // What is printed is heard by its print; a print that stands by itself is a recording that is meant to go nowhere.
+    const printed = new Set(
+      rows(session, 'print').flatMap(p => (p.takesOver ? (isHeardPrint(session, p) ? [p.source] : []) : [p.channel]))
+    )
     const sounds = new Set([...rows(session, 'clip'), ...rows(session, 'phrase')].map(c => c.channel))
     const ids = rows(session, 'channel')
       .filter(c => c.kind === 'track' && !c.parked && sounds.has(c.id) && !printed.has(c.id))

@@ -5,7 +5,7 @@ import { peekRows } from '../session/draft'
 import { PROCESSORS, LOOP, settingsOf, slotLabel } from '../processors/table'
 import { Refusal } from '../foundation/refusal'
 import { FeedRow, type Channel, type Feed, type Slot } from '../session/rows'
-import { rowOf, type Session } from '../session/session'
+import { isHeardPrint, rowOf, type Session } from '../session/session'
 import { defineEdit, need } from './edit'
 
 /** Moves `byDb` out of what feeds the bus and into its level or trim; a negative value moves it back. */
@@ -49,7 +49,11 @@ export const moveGain = defineEdit({
 /** A fader moved by so many dB, and what comes after it. The main feed into the bus is what is meant to move. */
 function lower(draft: Session, channel: Channel, byDb: number, bus: string): void {
   const listener = peekRows(draft, 'print').find(
-    p => p.source === channel.id && p.tap === 'post' && rowOf(draft, 'channel', p.channel).listen !== 'print'
+    p =>
+      p.source === channel.id &&
+      p.tap === 'post' &&
+      isHeardPrint(draft, p) &&
+      rowOf(draft, 'channel', p.channel).listen !== 'print'
   )
   if (listener) {
     const name = rowOf(draft, 'channel', listener.channel).name

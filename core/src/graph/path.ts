@@ -6,6 +6,7 @@ import { alongCables, cableFrom, portNode } from './cables'
 import { nodeOf } from './edges'
 import type { Network } from './network'
 import { isElsewhere } from './room'
+import { heardBefore, heardNext } from './takeOver'
 
 /**
  * A stage on the way: a channel, or what lies between two channels outside: ports and units. A loop lies inside its
@@ -29,23 +30,37 @@ const inputsOf = (network: Network, id: string): string[] =>
     .filter(f => f.kind === 'input' && !isElsewhere(network.session, f.ports))
     .flatMap(f => f.ports)
 
+/** Along main feeds: as they are drawn, whatever stands in their place, or as they are heard. */
+interface Way {
+  next(network: Network, id: string): string[]
+  before(network: Network, id: string): string[]
+}
+const ROUTED: Way = {
+  next: mainsOf,
+  before: (network, id) => (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.from)
+}
+const HEARD: Way = { next: heardNext, before: heardBefore }
+
 /**
  * Channels from this one to what is heard (or to the end), by main feeds and by ports; a bus that splits takes the way
  * that is heard.
  */
-export function pathToEars(network: Network, id: string): string[] {
+export const pathToEars = (network: Network, id: string): string[] => pathAlong(network, id, ROUTED)
+
+/** The same as it is really heard: through the print that stands in a channel's place. */
+export const heardPath = (network: Network, id: string): string[] => pathAlong(network, id, HEARD)
+
+function pathAlong(network: Network, id: string, way: Way): string[] {
   const heard = settings(network.session).heardChannel
   const onward = (at: string) => {
-    const ports = portsOf(network, at)
-    return ports.length ? [...mainsOf(network, at), ...network.channelsBehind(ports)] : mainsOf(network, at)
+    const ports = portsOf(network, at),
+      mains = way.next(network, at)
+    return ports.length ? [...mains, ...network.channelsBehind(ports)] : mains
   }
   const towards =
     heard === null
       ? new Set<string>()
-      : network.reach([heard], at => [
-          ...(network.feedsTo.get(at) ?? []).filter(f => f.kind === 'main').map(f => f.from),
-          ...network.channelsBefore(inputsOf(network, at))
-        ])
+      : network.reach([heard], at => [...way.before(network, at), ...network.channelsBefore(inputsOf(network, at))])
   const path = [id]
   for (let at = id; at !== heard;) {
     const options = onward(at)
@@ -58,13 +73,13 @@ export function pathToEars(network: Network, id: string): string[] {
 
 /** The same way with everything on it: loops in slots that are on, and ports and units where it leaves the session. */
 export function stagesToEars(network: Network, id: string): Step[] {
-  const channels = pathToEars(network, id)
+  const channels = heardPath(network, id)
   return channels.flatMap((at, i): Step[] => {
     const loops = (network.slots.get(at) ?? [])
       .filter(s => s.processor === LOOP && s.loop && s.state === 'on')
       .map((s): Step => ({ kind: 'loop', id: s.loop! }))
     const next = channels[i + 1]
-    const outside = next === undefined || mainsOf(network, at).includes(next) ? [] : throughRig(network, at, next)
+    const outside = next === undefined || heardNext(network, at).includes(next) ? [] : throughRig(network, at, next)
     return [{ kind: 'channel', id: at }, ...loops, ...outside]
   })
 }

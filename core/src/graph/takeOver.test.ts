@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { TAPS, type Tap } from '../session/rows'
 import { Sketch } from '../testing/sketch'
 import { Network } from './network'
-import { printInPlaceOf } from './takeOver'
+import { heardPath, pathToEars, stagesToEars } from './path'
+import { heardBefore, heardNext, printInPlaceOf } from './takeOver'
 
 /** A bus with a feed from every tap, printed from one. */
 function printed(tap: Tap, print: object = {}, track: object = {}) {
@@ -36,5 +37,40 @@ describe('a print that takes over', () => {
     expect(printed('input', { takesOver: false })('post')).toBeUndefined()
     expect(printed('input', {}, { parked: true })('post')).toBeUndefined()
     expect(printed('input', { channel: 'bus' })('post')).toBeUndefined()
+  })
+})
+
+describe('the way that is heard', () => {
+  function through(print: object = {}, track: object = {}): Network {
+    const k = new Sketch()
+    k.bus('main', { role: 'main' })
+    k.bus('bus')
+    k.track('a')
+    k.main('a', 'bus')
+    k.main('bus', 'main')
+    k.track('kept', undefined, { layout: ['L', 'R'], ...track })
+    k.main('kept', 'main')
+    k.add('print', { id: 'p', channel: 'kept', source: 'bus', tap: 'post', takesOver: true, ...print })
+    k.session.session.session.heardChannel = 'main'
+    return new Network(k.session)
+  }
+  it('leads through the print in the place of its source; the way that is drawn does not', () => {
+    const network = through()
+    expect(heardPath(network, 'a')).toEqual(['a', 'bus', 'kept', 'main'])
+    expect(stagesToEars(network, 'a').map(s => s.id)).toEqual(['a', 'bus', 'kept', 'main'])
+    expect(pathToEars(network, 'a')).toEqual(['a', 'bus', 'main'])
+    expect([heardNext(network, 'bus'), heardBefore(network, 'kept'), heardBefore(network, 'main')]).toEqual([
+      ['kept'],
+      ['bus'],
+      ['kept']
+    ])
+  })
+  it.each([
+    ['stands by itself', { takesOver: false }, {}],
+    ['is parked', {}, { parked: true }]
+  ])('leads past a print that %s', (_, print, track) => {
+    const network = through(print, track)
+    expect(heardPath(network, 'a')).toEqual(['a', 'bus', 'main'])
+    expect(heardBefore(network, 'kept')).toEqual([])
   })
 })

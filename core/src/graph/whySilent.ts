@@ -7,7 +7,7 @@ import { LOOP } from '../processors/table'
 import { cableFrom, cableTo } from './cables'
 import { deadCable, deadPoint } from './deadLoop'
 import type { Channel, Feed, Tap } from '../session/rows'
-import { rowOf, rows, type Session, settings } from '../session/session'
+import { rowOf, rows, type Session, settings, takesOf } from '../session/session'
 import { faderClosed, feedClosed, inputClosed, type Closed } from './closed'
 import { nodeName } from './edges'
 import { listening } from './listening'
@@ -113,7 +113,9 @@ function source(session: Session, network: Network, channel: Channel): Cause[] {
         cause: 'noClip',
         sentence: phrases.length
           ? `The phrases of “${channel.name}” hold no notes that can be heard.`
-          : `“${channel.name}” has no clip.`,
+          : takesOf(session, channel.id).length
+            ? `None of the takes of “${channel.name}” is heard.`
+            : `“${channel.name}” has no clip.`,
         about: [channel.id]
       }
     ]

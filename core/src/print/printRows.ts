@@ -19,7 +19,7 @@ export const PrintItem = z.object({
   order: z.string(),
   /** Takes the source's place in the network, or stands by itself. */
   takesOver: z.boolean().default(true),
-  /** A take of the track `track` that is there already, and what becomes of what lies there loose; null: a new track. */
+  /** A take of `track`, which is there already, and what becomes of what lies there loose; null: a new track. */
   take: z
     .object({
       id: z.string(),
