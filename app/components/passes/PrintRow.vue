@@ -18,7 +18,7 @@ const store = useSession(),
   strips = useStrips(),
   selection = useSelection()
 const track = computed(() => store.session!.channel[props.print.channel]!)
-const source = computed(() => store.session!.channel[props.print.source])
+const source = computed(() => store.session!.channel[props.print.source ?? ''])
 const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === props.print.clip))
 const medium = computed(() => clip.value && store.session!.medium[clip.value.medium])
 const sourceClip = computed(() => rows(store.session!, 'clip').find(c => c.channel === props.print.source))
@@ -28,7 +28,9 @@ const hasTakes = computed(() => takesOf(store.session!, props.print.channel).len
 function again(): void {
   shell.toPrint = [...new Set([...shell.toPrint, `${props.print.source}@${props.print.tap}`])]
 }
-const stale = computed(() => staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)))
+const stale = computed(() =>
+  source.value ? staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)) : []
+)
 const total = computed(() => Math.max(1, transport.length, props.print.startFrame + props.print.frames))
 const span = (start: number, frames: number) => ({
   left: `${(start / total.value) * 100}%`,
@@ -54,7 +56,8 @@ function park(): void {
     <div class="who">
       <button class="plain clip name" @click="selection.set([track.id], track.id)">{{ track.name }}</button>
       <span class="caption clip"
-        >from {{ source?.name }}, {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span
+        >from {{ source?.name ?? `${print.sourceName || 'a channel'}, removed` }},
+        {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span
       >
       <span class="residual" :class="print.verified" data-residual>{{ residual }}</span>
     </div>
@@ -99,7 +102,7 @@ function park(): void {
       }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
       <span v-if="stale.length" class="mind">
         · stale: {{ stale.slice(0, 3).join(', ') }}{{ stale.length > 3 ? ` and ${stale.length - 3} more` : '' }} changed
-        since <button class="plain act" data-print-again @click="again">print again…</button></span
+        since <button v-if="source" class="plain act" data-print-again @click="again">print again…</button></span
       >
     </p>
   </article>

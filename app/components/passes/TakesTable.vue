@@ -31,7 +31,7 @@ const list = computed(() =>
       ),
       from: print ? `printed ${print.printedAt.slice(0, 16).replace('T', ' ')}` : (media[0]?.name ?? 'empty'),
       differs: print?.verified === 'differs',
-      stale: print ? staleParts(store.session!, print.id).map(p => partName(store.session!, p)) : []
+      stale: print?.source ? staleParts(store.session!, print.id).map(p => partName(store.session!, p)) : []
     }
   })
 )

@@ -149,9 +149,10 @@ function setPan(pan: number | null): void {
       <h3>fed by</h3>
       <FeedLine v-for="f in fed" :key="f.id" :feed="f" from />
       <div v-if="printed" class="line">
-        <button class="plain clip quiet" @click="selection.set([printed.source], printed.source)">
-          printed from {{ store.session!.channel[printed.source]?.name ?? 'a channel that was removed' }}
+        <button v-if="printed.source" class="plain clip quiet" @click="selection.set([printed.source], printed.source)">
+          printed from {{ store.session!.channel[printed.source]?.name }}
         </button>
+        <span v-else class="clip quiet">printed from {{ printed.sourceName || 'a channel' }}, which was removed</span>
       </div>
       <div v-if="takes.length" class="line">
         <span class="clip quiet">{{

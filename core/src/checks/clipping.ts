@@ -57,14 +57,14 @@ export const clipping: Check = {
     const files = rows(session, 'print').flatMap(p => {
       const medium = session.medium[session.clip[p.clip ?? '']?.medium ?? '']
       if (!medium || (medium.peakDb ?? -Infinity) <= 0) return []
-      const source = rowOf(session, 'channel', p.source)
+      const source = session.channel[p.source ?? '']
       return [
         {
           sentence: `The print “${rowOf(session, 'channel', p.channel).name}” has peaks ${dB(medium.peakDb!)} dB over full scale.`,
-          about: [p.channel, p.source],
+          about: [p.channel, ...(source ? [source.id] : [])],
           consequence: 'As float it is whole; taken out as a 24-bit file it would clip.',
           fixes:
-            source.levelDb === null
+            !source || source.levelDb === null
               ? []
               : [
                   {

@@ -1,4 +1,4 @@
-import { isHeardPrint, rowOf, rows, settings } from '../session/session'
+import { hasSource, isHeardPrint, rowOf, rows, settings } from '../session/session'
 import type { Check } from './check'
 
 /**
@@ -21,7 +21,9 @@ export const heardTwice: Check = {
             .map(f => f.to)
         )
         .has(heard)
-    const heardPrints = rows(session, 'print').filter(p => isHeardPrint(session, p))
+    const heardPrints = rows(session, 'print')
+      .filter(hasSource)
+      .filter(p => isHeardPrint(session, p))
     const prints = heardPrints
       .filter(
         p => !p.takesOver && p.channel !== heard && session.channel[p.source] && arrives(p.channel) && arrives(p.source)

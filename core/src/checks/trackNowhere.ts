@@ -12,7 +12,9 @@ export const trackNowhere: Check = {
     const main = rows(session, 'channel').find(c => c.role === 'main')
     // What is printed is heard by its print; a print that stands by itself is a recording that is meant to go nowhere.
     const printed = new Set(
-      rows(session, 'print').flatMap(p => (p.takesOver ? (isHeardPrint(session, p) ? [p.source] : []) : [p.channel]))
+      rows(session, 'print').flatMap(p =>
+        !p.takesOver ? [p.channel] : p.source && isHeardPrint(session, p) ? [p.source] : []
+      )
     )
     const sounds = new Set([...rows(session, 'clip'), ...rows(session, 'phrase')].map(c => c.channel))
     const ids = rows(session, 'channel')

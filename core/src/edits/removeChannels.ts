@@ -1,10 +1,25 @@
 import { z } from 'zod'
 import { peekRows } from '../session/draft'
-import { channelNames, defineEdit, need } from './edit'
+import { isHeardPrint, type Session } from '../session/session'
+import { change, channelNames, defineEdit, need } from './edit'
 import { takeOut } from './linkStrips'
 import { routeMain } from './setMainFeed'
 
-/** Takes channels away with all that belongs to them; what fed them by main feed goes where they went, or to `to`. */
+/** Is a bus heard in a print that stays? What fed it is then not to be heard beside that. */
+const isHeardInPrint = (draft: Session, bus: string, gone: ReadonlySet<string>): boolean =>
+  peekRows(draft, 'print').some(
+    p =>
+      p.source === bus &&
+      p.takesOver &&
+      !gone.has(p.channel) &&
+      isHeardPrint(draft, p) &&
+      !need(draft, 'channel', p.channel).parked
+  )
+
+/**
+ * Takes channels away with all that belongs to them; what fed them by main feed goes where they went, or to `to`.
+ * Prints of them stay as they are heard, with what is known of them.
+ */
 export const removeChannels = defineEdit({
   verb: 'removeChannels',
   args: z.object({ ids: z.array(z.string()).min(1), to: z.string().nullable().optional() }),
@@ -20,7 +35,13 @@ export const removeChannels = defineEdit({
       if (gone.has(from) && !gone.has(to) && !onward.has(from)) onward.set(from, to)
       if (gone.has(to) && !gone.has(from)) feeders.set(to, [...(feeders.get(to) ?? []), from])
     }
-    for (const [bus, list] of feeders) routeMain(draft, list, to !== undefined ? to : (onward.get(bus) ?? null), [])
+    for (const [bus, list] of feeders)
+      routeMain(
+        draft,
+        list,
+        to !== undefined ? to : isHeardInPrint(draft, bus, gone) ? null : (onward.get(bus) ?? null),
+        []
+      )
     const slots = new Set(
       peekRows(draft, 'slot')
         .filter(s => gone.has(s.channel))
@@ -29,7 +50,15 @@ export const removeChannels = defineEdit({
     for (const f of peekRows(draft, 'feed')) {
       if (gone.has(f.from ?? '') || gone.has(f.to ?? '') || slots.has(f.slot ?? '')) delete draft.feed[f.id]
     }
-    for (const p of peekRows(draft, 'print')) if (gone.has(p.channel) || gone.has(p.source)) delete draft.print[p.id]
+    for (const p of peekRows(draft, 'print')) {
+      if (gone.has(p.channel)) delete draft.print[p.id]
+      else if (p.source && gone.has(p.source))
+        change(draft, 'print', p.id, {
+          source: null,
+          sourceName: need(draft, 'channel', p.source).name,
+          takesOver: false
+        })
+    }
     slots.forEach(s => {
       delete draft.slot[s]
     })

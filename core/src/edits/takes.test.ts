@@ -171,4 +171,46 @@ describe('a print in a take that is not heard', () => {
     expect(rows(s, 'print')).toEqual([])
     expect(s.channel.v1!.take).toBe('take3')
   })
+
+  it('stays as it is heard where its source is removed: what fed that bus is not heard beside it', async () => {
+    const k = new Sketch('Kept')
+    k.bus('main', { role: 'main' })
+    k.bus('b', { name: 'Voices' })
+    for (const id of ['m', 'pm']) k.medium(id, 1, FRAMES)
+    k.track('a', 'm', { layout: ['M'] })
+    k.main('a', 'b')
+    k.main('b', 'main')
+    k.track('kept', 'pm', { layout: ['M'] })
+    k.main('kept', 'main')
+    k.add('print', {
+      id: 'p',
+      channel: 'kept',
+      source: 'b',
+      tap: 'post',
+      clip: 'kept-clip',
+      takesOver: true,
+      verified: 'identical'
+    })
+    const audio = { m: level(0.25), pm: level(0.25) }
+    const main = async (s: Session) =>
+      (await renderTaps(s, audio, FRAMES, { taps: [{ channel: 'main', tap: 'post' }] })).get('main@post')!
+    const removed = step(k.session, 'removeChannels', { ids: ['b'] })
+    expect(removed.print.p).toMatchObject({
+      source: null,
+      sourceName: 'Voices',
+      takesOver: false,
+      verified: 'identical'
+    })
+    expect(rows(removed, 'feed').filter(f => f.from === 'a')).toEqual([])
+    expect(await main(removed)).toEqual(await main(k.session))
+    // Where the print is parked, the bus itself was heard: what fed it goes on.
+    const parked = step(step(k.session, 'setChannels', { ids: ['kept'], fields: { parked: true } }), 'removeChannels', {
+      ids: ['b']
+    })
+    expect(
+      rows(parked, 'feed')
+        .filter(f => f.from === 'a')
+        .map(f => f.to)
+    ).toEqual(['main'])
+  })
 })

@@ -1,5 +1,5 @@
 // What a track hears: its clips, what it was printed from, or its input feeds.
-import type { Channel, Feed, Print } from '../session/rows'
+import type { Channel, Feed, SourcedPrint } from '../session/rows'
 import type { Network } from './network'
 
 export interface Listening {
@@ -7,7 +7,7 @@ export interface Listening {
   hasClips: boolean
   clips: boolean
   /** The print whose source it could hear, and whether it does. */
-  print: Print | null
+  print: SourcedPrint | null
   hearsPrint: boolean
   hearsInputs: boolean
 }

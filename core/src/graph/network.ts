@@ -1,7 +1,18 @@
 // The session as a graph, indexed once: who feeds whom, in the order in which a bus adds.
-import type { AudioFeed, Channel, Clip, Feed, InputFeed, KeyFeed, Phrase, PortFeed, Print, Slot } from '../session/rows'
+import type {
+  AudioFeed,
+  Channel,
+  Clip,
+  Feed,
+  InputFeed,
+  KeyFeed,
+  Phrase,
+  PortFeed,
+  Slot,
+  SourcedPrint
+} from '../session/rows'
 import { portsReached } from './cables'
-import { byId, byOrder, isHeardPrint, isInHeardTake, rows, type Session } from '../session/session'
+import { byId, byOrder, hasSource, isHeardPrint, isInHeardTake, rows, type Session } from '../session/session'
 
 export class Network {
   /** In the order in which a bus adds. */
@@ -15,10 +26,10 @@ export class Network {
   readonly clips = new Map<string, Clip[]>()
   readonly phrases = new Map<string, Phrase[]>()
   /** The one that a track holds, and by what they were made from. */
-  readonly printOn = new Map<string, Print>()
-  readonly printsOf = new Map<string, Print[]>()
+  readonly printOn = new Map<string, SourcedPrint>()
+  readonly printsOf = new Map<string, SourcedPrint[]>()
   /** Of takes that are not heard, by the track that holds them. */
-  readonly printsAside = new Map<string, Print[]>()
+  readonly printsAside = new Map<string, SourcedPrint[]>()
 
   constructor(readonly session: Session) {
     this.feeds = rows(session, 'feed').sort(byId)
@@ -31,7 +42,8 @@ export class Network {
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
     for (const clip of rows(session, 'clip')) if (isInHeardTake(session, clip)) push(this.clips, clip.channel, clip)
     for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
-    for (const print of rows(session, 'print')) {
+    // What a print was made from may be gone: then it is a recording like any other.
+    for (const print of rows(session, 'print').filter(hasSource)) {
       if (!isHeardPrint(session, print)) {
         push(this.printsAside, print.channel, print)
         continue

@@ -1,6 +1,6 @@
 // A print takes over the place of what it was made from: main feeds and sends that leave the source at or after the
 // printed tap carry nothing while the print stands there.
-import type { AudioFeed, Feed, Print, Tap } from '../session/rows'
+import type { AudioFeed, Feed, SourcedPrint, Tap } from '../session/rows'
 import type { Network } from './network'
 
 /** Order of the taps along a channel. */
@@ -10,7 +10,7 @@ const ORDER: Record<Tap, number> = { input: 0, pre: 1, post: 2 }
 export const isAudible = (feed: Feed): boolean => feed.kind === 'main' || feed.kind === 'send'
 
 /** The print that stands in the place of a feed's source; undefined where the feed carries. */
-export function printInPlaceOf({ session, printsOf }: Network, feed: Feed): Print | undefined {
+export function printInPlaceOf({ session, printsOf }: Network, feed: Feed): SourcedPrint | undefined {
   if (feed.from === null || !isAudible(feed)) return undefined
   return printsOf
     .get(feed.from)

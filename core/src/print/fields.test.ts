@@ -226,7 +226,8 @@ const SAME: [TableName, string, object][] = [
       verified: 'differs',
       notes: ['x'],
       printedAt: 'x',
-      residualDb: -100
+      residualDb: -100,
+      sourceName: 'x'
     }
   ],
   ['link', 'both', { name: 'x', members: ['t'], levels: false, mutes: false, solos: false, order: 'z' }],

@@ -220,7 +220,7 @@ export function changedParts(stored: Record<string, string>, now: Record<string,
  */
 export function staleParts(session: Session, printId: string): string[] {
   const print = session.print[printId]
-  if (!session.channel[print.source]) return ['source']
+  if (!print.source || !session.channel[print.source]) return ['source']
   const now = fingerprint(session, print.source, print.tap, {
     seed: print.seed,
     from: print.startFrame,

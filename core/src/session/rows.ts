@@ -124,13 +124,7 @@ export const RATINGS = ['unrated', 'spare', 'good', 'best'] as const
 /**
  * One of several recordings of a track, of which at most one is heard. What lies on a track in no take is always heard.
  */
-export const TakeRow = z.object({
-  id,
-  channel: id,
-  name,
-  order,
-  rating: z.enum(RATINGS).default('unrated')
-})
+export const TakeRow = z.object({ id, channel: id, name, order, rating: z.enum(RATINGS).default('unrated') })
 
 export const ClipRow = z.object({
   id,
@@ -303,7 +297,9 @@ export const LoopRow = z.object({
 export const PrintRow = z.object({
   id,
   channel: id,
-  source: id,
+  /** Null where it was removed: what is known of it stays. */
+  source: id.nullable(),
+  sourceName: z.string().max(300).default(''),
   tap: z.enum(TAPS),
   clip: id.nullable().default(null),
   takesOver: z.boolean().default(false),
@@ -435,5 +431,7 @@ export type Envelope = Row<'envelope'>
 export type Clip = Row<'clip'>
 export type Take = Row<'take'>
 export type Print = Row<'print'>
+/** One whose source is there still. */
+export type SourcedPrint = Print & { source: string }
 export type Unit = Row<'unit'>
 export type Cable = Row<'cable'>

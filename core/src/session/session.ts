@@ -1,6 +1,6 @@
 // A session in memory: tables of rows by id, what differs between two of them, and what must always hold.
 import { dictionary } from '../foundation/dictionary'
-import { TABLES, TABLE_NAMES, type Row, type TableName } from './rows'
+import { TABLES, TABLE_NAMES, type Print, type Row, type SourcedPrint, type TableName } from './rows'
 
 /** Tables have no prototype; what came as plain JSON or through a message is made one by `asSession`. */
 export type Session = { [T in TableName]: Record<string, Row<T>> }
@@ -61,6 +61,8 @@ export const isHeardPrint = (session: Session, print: Row<'print'>): boolean => 
   const clip = print.clip === null ? undefined : session.clip[print.clip]
   return !clip || isInHeardTake(session, clip)
 }
+
+export const hasSource = (print: Print): print is SourcedPrint => print.source !== null
 
 export const takesOf = (session: Session, channel: string) =>
   rows(session, 'take')
