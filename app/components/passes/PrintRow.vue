@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A print under its source: both waveforms on one axis of time, what was verified, feed or print, download.
 import { computed } from 'vue'
-import { partName, staleParts } from '@nullet/core/print/fingerprint'
+import { partName, staleParts } from '@nullet/core/print/stale'
 import { rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { dB, shortTime } from '~/words/format'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The takes of one track: which is heard, what each is called and worth, how loud it is, and where it came from.
 import { computed, ref } from 'vue'
-import { partName, staleParts } from '@nullet/core/print/fingerprint'
+import { partName, staleParts } from '@nullet/core/print/stale'
 import { RATINGS, type Take } from '@nullet/core/session/rows'
 import { rows, takesOf } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/words/format'

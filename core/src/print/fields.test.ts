@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest'
 import { TABLES, type TableName } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { pingOf, Sketch } from '../testing/sketch'
-import { changedParts, fingerprint, partName, staleParts } from './fingerprint'
+import { fingerprint } from './fingerprint'
+import { changedParts, partName, staleParts } from './stale'
 
 const FRAMES = 48000
 /** One of everything, upstream of the main. */

@@ -9,7 +9,8 @@ import { Dice } from '../testing/generated'
 import { generatedEdit } from '../testing/generatedEdits'
 import { Sketch } from '../testing/sketch'
 import { renderTaps, whiteNoise } from '../testing/sound'
-import { fingerprint, partName, staleParts } from './fingerprint'
+import { fingerprint } from './fingerprint'
+import { partName, staleParts } from './stale'
 import { times } from '../testing/lengths'
 
 const FRAMES = 3000

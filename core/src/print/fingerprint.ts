@@ -8,7 +8,7 @@ import { portDbu } from '../graph/portDbu'
 import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
 import { movingFields } from '../movement/targets'
 import { VOICES } from '../notes/voices'
-import { PROCESSORS, settingsOf, slotLabel } from '../processors/table'
+import { PROCESSORS, settingsOf } from '../processors/table'
 import { believedDelay, compensationAt } from '../rig/believedDelay'
 import { CONVERTER_VERSION } from '../rig/fractional'
 import { unitSettings } from '../rig/unit'
@@ -200,64 +200,8 @@ export function fingerprint(
 
 /** The table of a session's ways, made once: its prints are asked for one after the other. */
 const known = new WeakMap<Session, Edges>()
-function edgesOf(session: Session): Edges {
+export function edgesOf(session: Session): Edges {
   const edges = known.get(session) ?? new Edges(session)
   known.set(session, edges)
   return edges
-}
-
-/**
- * What differs between a stored fingerprint and now, as row names (“slot s12”, “channel drums”). Empty: still the same.
- */
-export function changedParts(stored: Record<string, string>, now: Record<string, string>): string[] {
-  if (stored.form !== now.form) return ['form']
-  return [...new Set([...Object.keys(stored), ...Object.keys(now)])].filter(k => stored[k] !== now[k]).sort()
-}
-
-/**
- * The rows that make a print stale, empty when it is up to date. What only came or went behind a row that changed is
- * not told.
- */
-export function staleParts(session: Session, printId: string): string[] {
-  const print = session.print[printId]
-  if (!print.source || !session.channel[print.source]) return ['source']
-  const now = fingerprint(session, print.source, print.tap, {
-    seed: print.seed,
-    from: print.startFrame,
-    frames: print.frames
-  })
-  const changed = changedParts(print.parts, now.parts)
-  const inBoth = changed.filter(part => part in print.parts && part in now.parts)
-  return inBoth.length ? inBoth : changed
-}
-
-/** What a part is called, by its kind. */
-const NAMES: Record<string, (session: Session, id: string) => string> = {
-  form: () => 'what counts: it was printed by an earlier version',
-  session: () => 'sample rate or range',
-  channel: (s, id) => `input section of ${s.channel[id]?.name ?? id}`,
-  fader: (s, id) => `level of ${s.channel[id]?.name ?? id}`,
-  slot: (s, id) =>
-    s.slot[id]
-      ? `${slotLabel(s.slot[id].processor)} on ${s.channel[s.slot[id].channel].name}`
-      : 'a slot that was removed',
-  loop: (s, id) => `loop ${s.loop[id]?.name ?? id}`,
-  clip: (s, id) => (s.clip[id] ? `a clip of ${s.channel[s.clip[id].channel].name}` : 'a clip that was removed'),
-  phrase: (s, id) => (s.phrase[id] ? `notes of ${s.channel[s.phrase[id].channel].name}` : 'notes that were removed'),
-  feed: (s, id) => {
-    const f = s.feed[id]
-    return f ? `a ${f.kind} feed${f.from ? ` from ${s.channel[f.from].name}` : ''}` : 'a feed that was removed'
-  },
-  print: (s, id) =>
-    s.print[id] ? `what ${s.channel[s.print[id].channel].name} was printed from` : 'a print that was removed',
-  port: (s, id) => `port ${s.port[id]?.name ?? id}`,
-  unit: (s, id) => s.unit[id]?.name ?? 'a unit that was removed',
-  cable: () => 'a cable'
-}
-
-/** “slot s12” → “Compressor on Drums”. */
-export function partName(session: Session, part: string): string {
-  const cut = part.indexOf(' '),
-    kind = cut < 0 ? part : part.slice(0, cut)
-  return NAMES[kind]?.(session, cut < 0 ? '' : part.slice(cut + 1)) ?? part
 }

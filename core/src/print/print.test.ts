@@ -4,7 +4,8 @@ import { MemoryMedia } from '../run/memoryMedia'
 import { applyEdit } from '../edits/apply'
 import type { Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
-import { changedParts, fingerprint, staleParts } from './fingerprint'
+import { fingerprint } from './fingerprint'
+import { changedParts, staleParts } from './stale'
 import { tracksOf, whatBreaksTheSum } from './stems'
 import { Network } from '../graph/network'
 import { verify } from './verify'
@@ -219,6 +220,17 @@ describe('a print', () => {
     expect(staleParts(renamed, 'print-row')).toEqual([])
     const changed = applyEdit(k.session, { verb: 'setChannels', args: { ids: ['ta'], fields: { trimDb: 1 } } }).session
     expect(staleParts(changed, 'print-row')).toEqual(['channel ta'])
+  })
+
+  it('is not stale because its source is parked, alone or with what fed it; it is where that is parked under it', async () => {
+    const { k } = await printed()
+    const park = (...ids: string[]) =>
+      applyEdit(k.session, { verb: 'setChannels', args: { ids, fields: { parked: true } } }).session
+    expect(staleParts(park('one'), 'print-row')).toEqual([])
+    expect(staleParts(park('one', 'ta', 'tb'), 'print-row')).toEqual([])
+    expect(staleParts(park('ta'), 'print-row')).not.toEqual([])
+    const louder = applyEdit(park('one', 'ta'), { verb: 'setChannels', args: { ids: ['tb'], fields: { trimDb: 1 } } })
+    expect(staleParts(louder.session, 'print-row')).toContain('channel tb')
   })
 
   it('parking its source silences nothing', async () => {
