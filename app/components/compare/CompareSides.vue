@@ -34,7 +34,7 @@ const levels = computed(() => compare.offered.map(s => `${s.word} ${dB(s.lufs)}`
       >blind</el-checkbox
     >
     <span v-if="!compare.blind" class="caption clip" data-levels :title="`${levels} LUFS`"
-      >{{ levels }} LUFS; the louder ones are lowered to match</span
+      >{{ levels }} LUFS, matched to the quietest</span
     >
     <span v-else class="caption clip">which is which is told when you end it</span>
     <span class="space" />

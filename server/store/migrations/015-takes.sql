@@ -14,6 +14,3 @@ alter table clip add column take text,
   add foreign key (session_id, take) references take (session_id, id) deferrable initially deferred;
 create index channel_take on channel (take, session_id);
 create index clip_take on clip (take, session_id);
-
--- A print outlives what it was made from.
-alter table print alter column source drop not null, add column source_name text not null default '';
