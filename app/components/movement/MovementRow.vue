@@ -5,7 +5,7 @@ import { phrasesOf } from '@nullet/core/notes/phrases'
 import { valueAt } from '@nullet/core/movement/envelope'
 import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
-import { rows } from '@nullet/core/session/session'
+import { heardClips } from '@nullet/core/session/session'
 import { quantityOf } from '~/numbers/quantity'
 import { askNumber } from '~/stores/askNumber'
 import { useAnalyst } from '~/stores/analyst'
@@ -48,7 +48,7 @@ const here = computed(() =>
 )
 const outline = computed(() => movement.outlines.get(props.id))
 const clips = computed(() =>
-  rows(store.session!, 'clip')
+  heardClips(store.session!)
     .filter(c => c.channel === props.id)
     .flatMap(c => {
       const medium = store.session!.medium[c.medium]!

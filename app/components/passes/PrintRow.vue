@@ -2,7 +2,7 @@
 // A print under its source: both waveforms on one axis of time, what was verified, feed or print, download.
 import { computed } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
-import { rows, takesOf } from '@nullet/core/session/session'
+import { heardClips, rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
 import { dB, shortTime } from '~/words/format'
 import { useSelection } from '~/stores/selection'
@@ -21,7 +21,7 @@ const track = computed(() => store.session!.channel[props.print.channel]!)
 const source = computed(() => store.session!.channel[props.print.source ?? ''])
 const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === props.print.clip))
 const medium = computed(() => clip.value && store.session!.medium[clip.value.medium])
-const sourceClip = computed(() => rows(store.session!, 'clip').find(c => c.channel === props.print.source))
+const sourceClip = computed(() => heardClips(store.session!).find(c => c.channel === props.print.source))
 const sourceMedium = computed(() => sourceClip.value && store.session!.medium[sourceClip.value.medium])
 const hasTakes = computed(() => takesOf(store.session!, props.print.channel).length > 0)
 /** The same tap in the next pass; what it makes is another take. */

@@ -6,7 +6,7 @@ import { layoutName } from '@nullet/core/session/layouts'
 import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
 import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
 import { phrasesOf } from '@nullet/core/notes/phrases'
-import { isInHeardTake, printOn, rows, slotsOf, takesOf } from '@nullet/core/session/session'
+import { heardClips, printOn, slotsOf, takesOf } from '@nullet/core/session/session'
 import { PAN } from '~/numbers/quantity'
 import { plural } from '~/words/format'
 import { useCompare } from '~/stores/compare'
@@ -33,9 +33,7 @@ const also = computed(() => [
 ])
 const hasNotes = computed(() => (channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false))
 const clips = computed(() =>
-  channel.value
-    ? rows(store.session!, 'clip').filter(c => c.channel === channel.value!.id && isInHeardTake(store.session!, c))
-    : []
+  channel.value ? heardClips(store.session!).filter(c => c.channel === channel.value!.id) : []
 )
 const printed = computed(() => (channel.value ? printOn(store.session!, channel.value.id) : undefined))
 const takes = computed(() => (channel.value ? takesOf(store.session!, channel.value.id) : []))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Play, position, overview of what is heard, repeat range, listening level, loudness now.
 import { computed, ref, watch } from 'vue'
-import { byOrder, rows, settings } from '@nullet/core/session/session'
+import { byOrder, heardClips, rows, settings } from '@nullet/core/session/session'
 import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { slotLabel } from '@nullet/core/processors/table'
 import { FADER } from '~/numbers/quantity'
@@ -49,7 +49,7 @@ watch(
 )
 const clips = computed(() => {
   const s = store.session
-  return s ? rows(s, 'clip').filter(c => !s.channel[c.channel]?.muted && !s.channel[c.channel]?.parked) : []
+  return s ? heardClips(s).filter(c => !s.channel[c.channel]?.muted && !s.channel[c.channel]?.parked) : []
 })
 const readAheadMs = computed(() => ((transport.info.readAhead / transport.rate) * 1000).toFixed(0))
 

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/session/layouts'
-import { byOrder, rows } from '@nullet/core/session/session'
+import { byOrder, heardClips, rows } from '@nullet/core/session/session'
 import { clock, dB, plural, shortTime } from '~/words/format'
 import type { FitItem } from '../shell/FitRow.vue'
 import { ACCEPTED, sorted } from '~/session/dropped'
@@ -82,7 +82,7 @@ const scroller = ref<HTMLElement>(),
   picker = ref<HTMLInputElement>()
 const clips = computed(() => {
   const first = new Map<string, string>()
-  for (const c of rows(store.session!, 'clip').sort((a, b) => a.startFrame - b.startFrame))
+  for (const c of heardClips(store.session!).sort((a, b) => a.startFrame - b.startFrame))
     if (!first.has(c.channel)) first.set(c.channel, c.medium)
   return first
 })

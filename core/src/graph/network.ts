@@ -12,7 +12,7 @@ import type {
   SourcedPrint
 } from '../session/rows'
 import { portsReached } from './cables'
-import { byId, byOrder, hasSource, isHeardPrint, isInHeardTake, rows, type Session } from '../session/session'
+import { byId, byOrder, hasSource, heardClips, isHeardPrint, rows, type Session } from '../session/session'
 
 export class Network {
   /** In the order in which a bus adds. */
@@ -40,7 +40,7 @@ export class Network {
       else push(this.feedsTo, feed.to, feed)
     }
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
-    for (const clip of rows(session, 'clip')) if (isInHeardTake(session, clip)) push(this.clips, clip.channel, clip)
+    for (const clip of heardClips(session)) push(this.clips, clip.channel, clip)
     for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
     // What a print was made from may be gone: then it is a recording like any other.
     for (const print of rows(session, 'print').filter(hasSource)) {

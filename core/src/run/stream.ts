@@ -4,7 +4,7 @@ import type { MediaReader } from './mediaReader'
 import { gainOf } from '../foundation/elementary'
 import { Refusal } from '../foundation/refusal'
 import type { Row } from '../session/rows'
-import { byId, isInHeardTake, rows, type Session } from '../session/session'
+import { byId, heardClips, type Session } from '../session/session'
 import { BLOCK, CHUNK } from '../plan/operations'
 import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
@@ -16,8 +16,8 @@ export function firstSoundOf(plan: Plan, session: Session): number {
   if (plan.noisy || plan.moves.length) return 0
   const heard = new Set(plan.sources.map(s => s.channel))
   const starts = [
-    ...rows(session, 'clip')
-      .filter(c => heard.has(c.channel) && isInHeardTake(session, c))
+    ...heardClips(session)
+      .filter(c => heard.has(c.channel))
       .map(c => c.startFrame),
     ...(plan.firstNote < Infinity ? [plan.firstNote] : [])
   ]
@@ -49,8 +49,8 @@ export class PlanStream {
     for (const source of this.plan.sources) {
       this.clips.set(
         source.channel,
-        rows(session, 'clip')
-          .filter(c => c.channel === source.channel && isInHeardTake(session, c))
+        heardClips(session)
+          .filter(c => c.channel === source.channel)
           .sort(byId)
       )
     }

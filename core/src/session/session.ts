@@ -56,6 +56,10 @@ export const slotsOf = (session: Session, channel: string) =>
 export const isInHeardTake = (session: Session, clip: Row<'clip'>): boolean =>
   clip.take === null || session.channel[clip.channel]?.take === clip.take
 
+/** Those that sound, as far as takes are concerned. */
+export const heardClips = (session: Session): Row<'clip'>[] =>
+  rows(session, 'clip').filter(c => isInHeardTake(session, c))
+
 /** A print whose clip lies in a take that is not heard stands nowhere. */
 export const isHeardPrint = (session: Session, print: Row<'print'>): boolean => {
   const clip = print.clip === null ? undefined : session.clip[print.clip]
