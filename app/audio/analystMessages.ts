@@ -4,6 +4,7 @@ import type { CostRow } from '@nullet/core/measure/cost'
 import type { RenderRange } from '@nullet/core/run/stream'
 import type { Contribution, Influence } from '@nullet/core/measure/influence'
 import type { Rung, Target, Trim } from '@nullet/core/measure/ladder'
+import type { SumProof } from '@nullet/core/print/sum'
 import type { Residual } from '@nullet/core/measure/null'
 
 export type Task =
@@ -13,6 +14,8 @@ export type Task =
   | { kind: 'loudness'; channels: string[]; range: RenderRange }
   /** What is heard as each of the edits would make it. */
   | { kind: 'sides'; edits: EditMessage[]; heard: string; range: RenderRange }
+  /** The sum of what is stored of shares against the tap that they are shares of, live. */
+  | { kind: 'sum'; prints: string[]; range: RenderRange }
   /** `tries` are edits of which the saving is wanted. */
   | { kind: 'cost'; heard: string; range: RenderRange; tries: { name: string; edit: EditMessage }[] }
   | { kind: 'observe'; range: RenderRange }
@@ -27,6 +30,7 @@ export type Answer =
   | ({ kind: 'null' } & Residual)
   | { kind: 'loudness'; lufs: [string, number][] }
   | { kind: 'sides'; lufs: number[] }
+  | ({ kind: 'sum' } & SumProof)
   | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }
   | { kind: 'observe'; peaksDb: [string, number][] }
   | { kind: 'ladder'; rungs: Rung[] }

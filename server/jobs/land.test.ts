@@ -16,6 +16,7 @@ const item = (source: string): PrintItem => ({
   name: `Print of ${source}`,
   order: 'z',
   takesOver: true,
+  share: null,
   take: null
 })
 const made: MadePrint = {

@@ -4,7 +4,8 @@ import { tapKey, type TapName } from '@nullet/core/compile/plan'
 import { render } from '@nullet/core/run/stream'
 import { Network } from '@nullet/core/graph/network'
 import { fingerprint } from '@nullet/core/print/fingerprint'
-import { PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
+import { PrintArgs, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
+import { tracksOf } from '@nullet/core/print/stems'
 import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
@@ -30,91 +31,57 @@ interface Output {
   latency: number
 }
 
-export async function print({ sql, job, lock, report, stopped }: Running): Promise<unknown> {
+/** What is rendered together: everything, or the share of one channel's tracks. */
+interface Part {
+  share: string | null
+  items: PrintItem[]
+}
+
+interface Range {
+  from: number
+  frames: number
+}
+
+/** What each part of the pass is given. */
+interface Pass {
+  running: Running
+  session: Session
+  media: DatabaseMedia
+  range: Range
+  seed: number
+  /** Of all parts, so that none is left behind. */
+  writers: MediumWriter[]
+}
+
+const RENDERED = 0.55
+
+export async function print(running: Running): Promise<unknown> {
+  const { sql, job, lock, stopped } = running
   const args = PrintArgs.parse(job.args)
   // The pass runs on the session as it is now, whatever is edited meanwhile.
   const { session } = await loadSession(sql, job.sessionId)
-  const rate = settings(session).sampleRate
   for (const item of args.items) {
-    if (!session.channel[item.source])
+    const missing = [item.source, item.share].find(id => id !== null && !session.channel[id])
+    if (missing)
       throw new Refusal('notFound', `What “${item.name}” was to be printed from is not in the session any more`, [
-        item.source
+        missing
       ])
   }
   const range = { from: args.from, frames: args.frames ?? Math.max(1, sessionFrames(session) - args.from) }
-  const taps = args.items.map(i => ({ channel: i.source, tap: i.tap }))
   const media = await DatabaseMedia.of(sql, session)
-  const outputs: Output[] = []
-  const rendering = startRender(session, media, { taps, seed: args.seed })
+  const parts = [...new Set(args.items.map(i => i.share))].map(share => ({
+    share,
+    items: args.items.filter(i => i.share === share)
+  }))
+  const writers: MediumWriter[] = []
   try {
-    for (const item of args.items) {
-      const tap = { channel: item.source, tap: item.tap }
-      const { layout, latency } = rendering.stream.plan.sinks.get(tapKey(tap))!
-      outputs.push({
-        item,
-        tap,
-        layout,
-        latency,
-        writer: await MediumWriter.open(sql, layout.length, rate),
-        levels: new Levels(layout, rate)
-      })
+    const results: Printed[] = []
+    for (const [i, part] of parts.entries()) {
+      const report: Running['report'] = (share, step) => running.report((i + share) / parts.length, step)
+      const pass = { running: { ...running, report }, session, media, range, seed: args.seed, writers }
+      results.push(...(await printPart(pass, part)))
     }
-    const byTap = new Map<string, Output[]>()
-    for (const o of outputs) byTap.set(tapKey(o.tap), [...(byTap.get(tapKey(o.tap)) ?? []), o])
-    await render(
-      rendering.stream,
-      range,
-      async (key, audio) => {
-        for (const o of byTap.get(key)!) {
-          o.levels.feed(audio)
-          await o.writer.write(audio)
-        }
-      },
-      { progress: p => report(p * 0.55, 'printing'), stopped }
-    )
-
-    const faults = rendering
-      .faults()
-      .map(id => `“${session.channel[id].name}” was muted where it put out values that are not numbers`)
-    const infos = new Map<string, MediumInfo>()
-    for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
-    const residuals = await verify(
-      session,
-      media,
-      taps,
-      range,
-      args.seed,
-      (tap, at, n) => readAudio(sql, infos.get(tapKey(tap))!, at, n),
-      { progress: p => report(0.55 + p * 0.45, 'comparing with the live path'), stopped }
-    )
     if (stopped()) throw new Stopped()
-
-    const results = outputs.map(o => {
-      const residual = residuals.get(tapKey(o.tap))!
-      const { hash, parts } = fingerprint(session, o.item.source, o.item.tap, { seed: args.seed, ...range })
-      const info = infos.get(tapKey(o.tap))!
-      return {
-        item: o.item,
-        writer: o.writer,
-        info,
-        made: {
-          layout: o.layout,
-          sha256: info.sha256,
-          frames: info.frames,
-          sampleRate: rate,
-          ...o.levels.read(),
-          fingerprint: hash,
-          parts,
-          seed: args.seed,
-          startFrame: args.from,
-          latencySamples: o.latency,
-          residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
-          verified: residual.rmsDb === -Infinity ? ('identical' as const) : ('differs' as const),
-          notes: [...notesOf(session, o.tap), ...faults],
-          printedAt: new Date().toISOString()
-        }
-      }
-    })
     await withEdits(sql, async (t, edit, current) => {
       for (const r of results) await r.writer.publish(t, r.info)
       const landed = land(await current(job.sessionId), session, results)
@@ -140,8 +107,86 @@ export async function print({ sql, job, lock, report, stopped }: Running): Promi
     })
     return STORED
   } catch (error) {
-    await Promise.all(outputs.map(o => o.writer.discard()))
+    await Promise.all(writers.map(w => w.discard()))
     throw error
+  }
+}
+
+interface Printed {
+  item: PrintItem
+  writer: MediumWriter
+  info: MediumInfo
+  made: MadePrint
+}
+
+async function printPart({ running, session, media, range, seed, writers }: Pass, part: Part): Promise<Printed[]> {
+  const { sql, report, stopped } = running
+  const rate = settings(session).sampleRate
+  const taps = part.items.map(i => ({ channel: i.source, tap: i.tap }))
+  const only = part.share === null ? undefined : tracksOf(new Network(session), part.share)
+  const outputs: Output[] = []
+  const rendering = startRender(session, media, { taps, seed, only })
+  try {
+    for (const item of part.items) {
+      const tap = { channel: item.source, tap: item.tap }
+      const { layout, latency } = rendering.stream.plan.sinks.get(tapKey(tap))!
+      const writer = await MediumWriter.open(sql, layout.length, rate)
+      writers.push(writer)
+      outputs.push({ item, tap, layout, latency, writer, levels: new Levels(layout, rate) })
+    }
+    const byTap = new Map<string, Output[]>()
+    for (const o of outputs) byTap.set(tapKey(o.tap), [...(byTap.get(tapKey(o.tap)) ?? []), o])
+    await render(
+      rendering.stream,
+      range,
+      async (key, audio) => {
+        for (const o of byTap.get(key)!) {
+          o.levels.feed(audio)
+          await o.writer.write(audio)
+        }
+      },
+      { progress: p => report(p * RENDERED, 'printing'), stopped }
+    )
+    const faults = rendering
+      .faults()
+      .map(id => `“${session.channel[id].name}” was muted where it put out values that are not numbers`)
+    const infos = new Map<string, MediumInfo>()
+    for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
+    const residuals = await verify(
+      session,
+      media,
+      taps,
+      range,
+      seed,
+      (tap, at, n) => readAudio(sql, infos.get(tapKey(tap))!, at, n),
+      { progress: p => report(RENDERED + p * (1 - RENDERED), 'comparing with the live path'), stopped, only }
+    )
+    return outputs.map(o => {
+      const residual = residuals.get(tapKey(o.tap))!,
+        info = infos.get(tapKey(o.tap))!
+      const { hash, parts } = fingerprint(session, o.item.source, o.item.tap, { seed, ...range }, part.share)
+      return {
+        item: o.item,
+        writer: o.writer,
+        info,
+        made: {
+          layout: o.layout,
+          sha256: info.sha256,
+          frames: info.frames,
+          sampleRate: rate,
+          ...o.levels.read(),
+          fingerprint: hash,
+          parts,
+          seed,
+          startFrame: range.from,
+          latencySamples: o.latency,
+          residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
+          verified: residual.rmsDb === -Infinity ? ('identical' as const) : ('differs' as const),
+          notes: [...notesOf(session, o.tap), ...faults],
+          printedAt: new Date().toISOString()
+        }
+      }
+    })
   } finally {
     await rendering.end()
   }

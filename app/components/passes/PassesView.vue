@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // Above, the next pass: what it prints and how long; below, prints under their sources, over time.
 import { computed, ref } from 'vue'
-import { printsPlan, type Planned } from './plan'
-import { byOrder, printOn, rows } from '@nullet/core/session/session'
-import { TAPS, type Tap } from '@nullet/core/session/rows'
+import { planKey, printsPlan, stemsPlan, type Planned } from './plan'
+import { byOrder, isHeardPrint, printOn, rows, settings } from '@nullet/core/session/session'
+import { TAPS, type Print, type Tap } from '@nullet/core/session/rows'
 import { plural, sentences, shortTime } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
 import { goTo } from '~/stores/goTo'
@@ -50,6 +50,16 @@ const held = computed(() => {
     .sort(byOrder)
     .map(track => ({ track, print: prints.get(track.id) ?? null }))
 })
+/** Shares of one tap, two or more: whether they add up can be proven. */
+const shares = computed(() => {
+  const groups = new Map<string, Print[]>()
+  for (const p of rows(store.session!, 'print'))
+    if (p.share !== null && p.source !== null && isHeardPrint(store.session!, p)) {
+      const key = planKey(p.source, p.tap)
+      groups.set(key, [...(groups.get(key) ?? []), p])
+    }
+  return [...groups].filter(([, prints]) => prints.length > 1).map(([key, prints]) => ({ key, prints }))
+})
 const count = computed(() => held.value.filter(h => h.print).length)
 const first = computed(() =>
   rows(store.session!, 'channel').some(c => c.kind === 'track')
@@ -71,9 +81,20 @@ async function add(): Promise<void> {
   })
   if (id) shell.toPrint = [...new Set([...shell.toPrint, `${id}@post`])]
 }
-function setTap(key: string, tap: Tap): void {
-  shell.toPrint = shell.toPrint.map(k => (k === key ? `${key.slice(0, key.lastIndexOf('@'))}@${tap}` : k))
+function setTap({ key, source, share }: Planned, tap: Tap): void {
+  shell.toPrint = shell.toPrint.map(k => (k === key ? planKey(source, tap, share) : k))
 }
+const nameOfChannel = (id: string) => store.session!.channel[id]?.name ?? ''
+const whatOf = ({ source, share }: Planned): string =>
+  share === null ? nameOfChannel(source) : `${nameOfChannel(share)}’s share of ${nameOfChannel(source)}`
+/** The main that is heard, or the first, and its stems. */
+const stems = computed(() => {
+  const mains = rows(store.session!, 'channel')
+    .filter(c => c.role === 'main')
+    .sort(byOrder)
+  const main = mains.find(c => c.id === settings(store.session!).heardChannel) ?? mains[0]
+  return main ? { main, keys: stemsPlan(store.session!, main.id) } : null
+})
 
 async function run(): Promise<void> {
   const items = plan.value
@@ -88,6 +109,7 @@ async function run(): Promise<void> {
       return {
         source: i.source,
         tap: i.tap,
+        share: i.share,
         print: newId(),
         track: onto?.track ?? newId(),
         clip: newId(),
@@ -99,8 +121,7 @@ async function run(): Promise<void> {
       }
     })
   }
-  const label =
-    items.length === 1 ? `Print of ${store.session!.channel[items[0]!.source]!.name}` : `Print of ${items.length} taps`
+  const label = items.length === 1 ? `Print of ${whatOf(items[0]!)}` : `Print of ${items.length} taps`
   if (await jobs.start('print', label, args)) shell.toPrint = []
 }
 </script>
@@ -112,7 +133,15 @@ async function run(): Promise<void> {
     <section class="plan">
       <div class="head">
         <h2 class="title">Next pass</h2>
-        <span class="space" /><button class="plain act" @click="add">add a tap…</button
+        <span class="space" /><button
+          v-if="stems?.keys.length"
+          class="plain act"
+          data-add-stems
+          :title="`what each stem has of ${stems.main.name}, its share of the returns with it: these add up`"
+          @click="shell.toPrint = [...new Set([...shell.toPrint, ...stems.keys])]"
+        >
+          add the {{ plural(stems.keys.length, 'stem', 'stems') }} of {{ stems.main.name }}</button
+        ><button class="plain act" @click="add">add a tap…</button
         ><button
           v-if="selection.list.length"
           class="plain act"
@@ -137,14 +166,14 @@ async function run(): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="i in plan" :key="i.key">
-            <td class="clip">{{ store.session!.channel[i.source]!.name }}</td>
+            <td class="clip" :title="whatOf(i)">{{ whatOf(i) }}</td>
             <td>
               <el-select
                 :model-value="i.tap"
                 size="small"
                 style="width: 104px"
                 aria-label="tap"
-                @change="(t: Tap) => setTap(i.key, t)"
+                @change="(t: Tap) => setTap(i, t)"
                 ><el-option v-for="t in TAPS" :key="t" :value="t" :label="t === 'input' ? 'input' : `${t}-fader`"
               /></el-select>
             </td>
@@ -153,7 +182,7 @@ async function run(): Promise<void> {
                 :model-value="names[i.key] ?? nameOf(i)"
                 size="small"
                 maxlength="300"
-                :aria-label="`name of the print of ${store.session!.channel[i.source]!.name}`"
+                :aria-label="`name of the print of ${whatOf(i)}`"
                 @update:model-value="(v: string) => (names[i.key] = v)"
               />
             </td>
@@ -165,6 +194,7 @@ async function run(): Promise<void> {
                 aria-label="place in the network"
                 @change="(v: Place) => (places[i.key] = v)"
                 ><el-option v-if="i.onto" value="take" :label="`new take of ${i.onto.name}`" /><el-option
+                  v-if="i.share === null"
                   value="over"
                   label="takes its source’s place" /><el-option value="beside" label="stands by itself"
               /></el-select>
@@ -173,7 +203,7 @@ async function run(): Promise<void> {
             <td>
               <button
                 class="plain quiet"
-                :aria-label="`remove ${store.session!.channel[i.source]!.name} from the pass`"
+                :aria-label="`remove ${whatOf(i)} from the pass`"
                 @click="shell.toPrint = shell.toPrint.filter(k => k !== i.key)"
               >
                 ×
@@ -220,6 +250,7 @@ async function run(): Promise<void> {
             : 'Choose what to print above, or select channels anywhere and press p r.'
         }}
       </EmptyView>
+      <StemsProof v-for="g in shares" :key="g.key" :prints="g.prints" />
       <template v-for="h in held" :key="h.track.id">
         <PrintRow v-if="h.print" :print="h.print" />
         <article v-else class="stack" :data-stacked="h.track.id">

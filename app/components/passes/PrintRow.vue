@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { heardClips, rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
+import { planKey } from './plan'
 import { dB, shortTime } from '~/words/format'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -19,6 +20,7 @@ const store = useSession(),
   selection = useSelection()
 const track = computed(() => store.session!.channel[props.print.channel]!)
 const source = computed(() => store.session!.channel[props.print.source ?? ''])
+const share = computed(() => store.session!.channel[props.print.share ?? ''])
 const clip = computed(() => rows(store.session!, 'clip').find(c => c.id === props.print.clip))
 const medium = computed(() => clip.value && store.session!.medium[clip.value.medium])
 const sourceClip = computed(() => heardClips(store.session!).find(c => c.channel === props.print.source))
@@ -26,7 +28,8 @@ const sourceMedium = computed(() => sourceClip.value && store.session!.medium[so
 const hasTakes = computed(() => takesOf(store.session!, props.print.channel).length > 0)
 /** The same tap in the next pass; what it makes is another take. */
 function again(): void {
-  shell.toPrint = [...new Set([...shell.toPrint, `${props.print.source}@${props.print.tap}`])]
+  const { source: of, tap, share: whose } = props.print
+  if (of) shell.toPrint = [...new Set([...shell.toPrint, planKey(of, tap, whose)])]
 }
 const stale = computed(() =>
   source.value ? staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)) : []
@@ -56,7 +59,8 @@ function park(): void {
     <div class="who">
       <button class="plain clip name" @click="selection.set([track.id], track.id)">{{ track.name }}</button>
       <span class="caption clip"
-        >from {{ source?.name ?? `${print.sourceName || 'a channel'}, removed` }},
+        >from {{ share ? `${share.name}’s share of ` : ''
+        }}{{ source?.name ?? `${print.sourceName || 'a channel'}, removed` }},
         {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span
       >
       <span class="residual" :class="print.verified" data-residual>{{ residual }}</span>

@@ -1,13 +1,15 @@
 // What the next pass would print: names, and through which loops.
 import { LOOP } from '@nullet/core/processors/table'
 import { Network } from '@nullet/core/graph/network'
-import { rows, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
+import { byOrder, rows, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
 import type { Tap } from '@nullet/core/session/rows'
 
 export interface Planned {
   key: string
   source: string
   tap: Tap
+  /** Whose tracks alone are let through. */
+  share: string | null
   name: string
   takesOver: boolean
   loops: string[]
@@ -16,9 +18,13 @@ export interface Planned {
   onto: { track: string; name: string; takes: number; takesOver: boolean } | null
 }
 
-function heldBy(session: Session, source: string, tap: Tap): Planned['onto'] {
+/** How a tap is named in what is to be printed: `channel@tap`, or `channel@tap@whose share`. */
+export const planKey = (source: string, tap: Tap, share: string | null = null): string =>
+  [source, tap, ...(share === null ? [] : [share])].join('@')
+
+function heldBy(session: Session, source: string, tap: Tap, share: string | null): Planned['onto'] {
   const print = rows(session, 'print').find(
-    p => p.source === source && p.tap === tap && session.channel[p.channel]?.parked === false
+    p => p.source === source && p.tap === tap && p.share === share && session.channel[p.channel]?.parked === false
   )
   if (!print) return null
   const { id, name } = session.channel[print.channel]!
@@ -36,11 +42,10 @@ export function printsPlan(session: Session, wanted: readonly string[]): Planned
     return found
   }
   return wanted.flatMap((key): Planned[] => {
-    const at = key.lastIndexOf('@')
-    const source = key.slice(0, at),
-      tap = key.slice(at + 1) as Tap
-    const channel = session.channel[source]
-    if (!channel) return []
+    const [source = '', tap, share = null] = key.split('@') as [string, Tap, string?]
+    const channel = session.channel[source],
+      whose = share === null ? undefined : session.channel[share]
+    if (!channel || (share !== null && !whose)) return []
     const upstream = network.reach([source], id => network.upstream(id))
     const own = slotsOf(session, source).filter(s => tap === 'post' || (tap === 'pre' && !s.afterFader))
     const others = rows(session, 'slot').filter(s => s.channel !== source && upstream.has(s.channel))
@@ -48,20 +53,33 @@ export function printsPlan(session: Session, wanted: readonly string[]): Planned
       .filter(s => s.processor === LOOP && s.loop && s.state !== 'off')
       .map(s => session.loop[s.loop!]!.name)
     const ownLoop = own.find(s => s.processor === LOOP && s.loop)
-    const name = ownLoop
-      ? `${channel.name.replace(/\s*DI$/, '')} ${/amp/i.test(session.loop[ownLoop.loop!]!.name) ? 'amp' : session.loop[ownLoop.loop!]!.name.toLowerCase()}`
-      : `${channel.name} print`
+    const name = whose
+      ? `${whose.name} print`
+      : ownLoop
+        ? `${channel.name.replace(/\s*DI$/, '')} ${/amp/i.test(session.loop[ownLoop.loop!]!.name) ? 'amp' : session.loop[ownLoop.loop!]!.name.toLowerCase()}`
+        : `${channel.name} print`
     return [
       {
         key,
         source,
         tap,
+        share,
         name: free(name),
-        takesOver: channel.role !== 'main',
+        takesOver: channel.role !== 'main' && share === null,
         loops,
         way: loops.length ? `through ${loops.join(', ')}` : 'inside',
-        onto: heldBy(session, source, tap)
+        onto: heldBy(session, source, tap, share)
       }
     ]
   })
+}
+
+/** Every stem's share of a main, as it has to be for them to add up to it. */
+export const stemsPlan = (session: Session, main: string): string[] => {
+  const network = new Network(session)
+  return rows(session, 'channel')
+    .filter(c => c.role === 'stem' && !c.parked)
+    .sort(byOrder)
+    .filter(c => network.reach([c.id], id => network.next(id).map(f => f.to)).has(main))
+    .map(c => planKey(main, 'post', c.id))
 }

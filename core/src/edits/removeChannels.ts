@@ -52,10 +52,11 @@ export const removeChannels = defineEdit({
     }
     for (const p of peekRows(draft, 'print')) {
       if (gone.has(p.channel)) delete draft.print[p.id]
-      else if (p.source && gone.has(p.source))
+      else if (gone.has(p.source ?? '') || gone.has(p.share ?? ''))
         change(draft, 'print', p.id, {
           source: null,
-          sourceName: need(draft, 'channel', p.source).name,
+          share: null,
+          sourceName: [p.share, p.source].flatMap(id => (id ? need(draft, 'channel', id).name : [])).join(' in '),
           takesOver: false
         })
     }

@@ -150,14 +150,20 @@ export interface Walk {
 
 /**
  * Everything from which signal reaches a node by ways that are open, and these ways; the closed ones at its rim too.
+ * @param leftOut ways that are as good as not there
  */
-export function upstreamOf(edges: Edges, start: string): Walk & { readonly rim: ReadonlySet<Edge> } {
+export function upstreamOf(
+  edges: Edges,
+  start: string,
+  leftOut: (edge: Edge) => boolean = () => false
+): Walk & { readonly rim: ReadonlySet<Edge> } {
   const nodes = new Set([start]),
     open = [start],
     passed = new Set<Edge>(),
     rim = new Set<Edge>()
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
     for (const edge of edges.into.get(at) ?? []) {
+      if (leftOut(edge)) continue
       if (edge.closed) {
         rim.add(edge)
         continue

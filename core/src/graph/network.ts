@@ -42,7 +42,7 @@ export class Network {
     for (const slot of rows(session, 'slot').sort(byOrder)) push(this.slots, slot.channel, slot)
     for (const clip of heardClips(session)) push(this.clips, clip.channel, clip)
     for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
-    // What a print was made from may be gone: then it is a recording like any other.
+    // What a print was made from may be gone, or it is a share of it: then it is a recording like any other.
     for (const print of rows(session, 'print').filter(hasSource)) {
       if (!isHeardPrint(session, print)) {
         push(this.printsAside, print.channel, print)

@@ -289,6 +289,7 @@ describe('prints', () => {
         name: 'a print',
         order: 'z',
         takesOver: true,
+        share: null,
         take: null
       },
       {

@@ -158,6 +158,7 @@ const COUNTED: Counted[] = [
   ['interface', 'desk', { reportedLatencySamples: 99 }, /^loop Amp loop; port /],
   ['print', 'p', { source: 't' }, /what printed was printed from/],
   ['print', 'p', { tap: 'post' }, /what printed was printed from/],
+  ['print', 'p', { share: 't' }, /printed/],
   ['print', 'p', { takesOver: false }, /other|printed/]
 ]
 

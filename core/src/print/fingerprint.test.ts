@@ -9,8 +9,10 @@ import { Dice } from '../testing/generated'
 import { generatedEdit } from '../testing/generatedEdits'
 import { Sketch } from '../testing/sketch'
 import { renderTaps, whiteNoise } from '../testing/sound'
+import { Network } from '../graph/network'
 import { fingerprint } from './fingerprint'
 import { partName, staleParts } from './stale'
+import { tracksOf } from './stems'
 import { times } from '../testing/lengths'
 
 const FRAMES = 3000
@@ -92,9 +94,9 @@ const listening = (dice: Dice, s: Session) => {
 }
 
 const EXTRA = { seed: 1, from: 0, frames: FRAMES }
-async function heard(s: Session, taps: { channel: string; tap: (typeof TAPS)[number] }[]) {
+async function heard(s: Session, taps: { channel: string; tap: (typeof TAPS)[number] }[], only?: ReadonlySet<string>) {
   const given = Object.fromEntries(rows(s, 'medium').map(m => [m.id, media[m.id]!]))
-  const got = await renderTaps(s, given, FRAMES, { taps, seed: 1 })
+  const got = await renderTaps(s, given, FRAMES, { taps, seed: 1, only })
   return new Map(
     [...got].map(([name, legs]) => [name, legs.reduce((h, l) => h.update(l), createHash('sha256')).digest('hex')])
   )
@@ -143,6 +145,36 @@ describe('fingerprints', () => {
     }
     expect(changed).toBeGreaterThan(HISTORIES * 3)
     expect(stayed).toBeGreaterThan(HISTORIES * 3)
+  }, 600_000)
+
+  it('of shares under generated edits: other samples, another fingerprint', async () => {
+    let changed = 0
+    for (let seed = 1; seed <= HISTORIES; seed++) {
+      const dice = new Dice(seed + 1000)
+      let session = everything(),
+        serial = 0
+      let before: [sound: string, print: string] | null = null
+      for (let n = 0; n < EDITS; n++) {
+        const edit = generatedEdit(dice, session, () => `s${seed}-${++serial}`)
+        try {
+          session = applyEdit(session, edit).session
+        } catch (error) {
+          if (error instanceof Refusal) continue
+          throw error
+        }
+        if (!session.channel.drums || !session.channel.main) break
+        const only = tracksOf(new Network(session), 'drums')
+        const taps = [{ channel: 'main', tap: 'post' as const }]
+        const sound = (await heard(session, taps, only)).get('main@post')!
+        const print = fingerprint(session, 'main', 'post', EXTRA, 'drums').hash
+        if (before && before[0] !== sound) {
+          changed++
+          expect(before[1] === print, `seed ${seed}, edit ${n}: ${JSON.stringify(edit)}`).toBe(false)
+        }
+        before = [sound, print]
+      }
+    }
+    expect(changed).toBeGreaterThan(HISTORIES)
   }, 600_000)
 
   const of = (s: Session, tap = 'post' as (typeof TAPS)[number], source = 'main') =>

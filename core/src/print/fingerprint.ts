@@ -5,7 +5,8 @@ import { canonical, shortHash } from '../foundation/hash'
 import { faderClosed, inputClosed } from '../graph/closed'
 import type { Network } from '../graph/network'
 import { portDbu } from '../graph/portDbu'
-import { Edges, nodeName, nodeOf, upstreamOf, type NodeKind } from '../graph/edges'
+import { downstreamOf, Edges, nodeName, nodeOf, upstreamOf, type Edge, type NodeKind } from '../graph/edges'
+import { isAudible } from '../graph/takeOver'
 import { movingFields } from '../movement/targets'
 import { VOICES } from '../notes/voices'
 import { PROCESSORS, settingsOf } from '../processors/table'
@@ -14,7 +15,8 @@ import { CONVERTER_VERSION } from '../rig/fractional'
 import { unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
 import type { Tap } from '../session/rows'
-import { byId, settings, type Session } from '../session/session'
+import { byId, rows, settings, type Session } from '../session/session'
+import { tracksOf } from './stems'
 
 export interface Fingerprint {
   hash: string
@@ -172,18 +174,47 @@ const BY: Record<string, (reading: Reading, id: string) => unknown> = {
   print: ({ session }, id) => [session.print[id].source, session.print[id].tap]
 }
 
-/** @param extra what a render itself is given: seed, first frame and length in frames */
+/** Ways that a share leaves out, and those along which nothing of it comes. */
+function besideShare(edges: Edges, only: ReadonlySet<string>): (edge: Edge) => boolean {
+  const { session } = edges
+  const isShut = ({ by }: Edge) => {
+    const feed = by.table === 'feed' ? session.feed[by.id] : undefined
+    return !!feed?.from && isAudible(feed) && session.channel[feed.from].kind === 'track' && !only.has(feed.from)
+  }
+  const starts = [
+    ...rows(session, 'channel').flatMap(c =>
+      c.kind === 'track' ? [nodeName('clips', c.id), nodeName('arriving', c.id)] : []
+    ),
+    ...rows(session, 'port').map(p => nodeName('port', p.id))
+  ]
+  // A key shapes what passes a slot; where nothing passes, nothing comes of it.
+  const isKey = ({ by }: Edge) => by.table === 'feed' && session.feed[by.id]?.kind === 'key'
+  const sounding = downstreamOf(edges, starts, edge => !edge.closed && !isShut(edge) && !isKey(edge))
+  return edge => isShut(edge) || !sounding.has(edge.from)
+}
+
+/**
+ * @param extra what a render itself is given: seed, first frame and length in frames
+ * @param share the channel whose tracks alone are let through; null: everything
+ */
 export function fingerprint(
   session: Session,
   source: string,
   tap: Tap,
-  extra: { seed: number; from: number; frames: number }
+  extra: { seed: number; from: number; frames: number },
+  share: string | null = null
 ): Fingerprint {
   const edges = edgesOf(session)
   const points: Reading['points'] = (...targets) => targets.flatMap(t => edges.envelopes.get(t)?.points ?? [])
   const reading: Reading = { session, network: edges.network, points }
   const parts: Record<string, string> = { form: FORM, session: short([settings(session).sampleRate, extra]) }
-  const { nodes, edges: passed, rim } = upstreamOf(edges, nodeName(tap, source))
+  const only = share === null ? null : tracksOf(edges.network, share)
+  if (only) parts[`share ${share}`] = short([...only].sort())
+  const {
+    nodes,
+    edges: passed,
+    rim
+  } = upstreamOf(edges, nodeName(tap, source), only ? besideShare(edges, only) : undefined)
   for (const name of nodes) {
     const { kind, id } = nodeOf(name)
     for (const [part, value] of Object.entries(AT[kind]?.(reading, id) ?? {})) parts[part] = short(value)

@@ -19,6 +19,8 @@ export const PrintItem = z.object({
   order: z.string(),
   /** Takes the source's place in the network, or stands by itself. */
   takesOver: z.boolean().default(true),
+  /** With the share of this channel’s tracks alone. Such a print stands by itself. */
+  share: z.string().nullable().default(null),
   /** A take of `track`, which is there already, and what becomes of what lies there loose; null: a new track. */
   take: z
     .object({
@@ -81,9 +83,10 @@ const clipRow = (item: PrintItem, { startFrame }: MadePrint, take: string | null
 })
 
 function printRow(item: PrintItem, made: MadePrint): NewRow {
-  const { source, tap, clip, takesOver } = item
+  const { source, tap, clip, share } = item,
+    takesOver = item.takesOver && share === null
   const kept = Object.fromEntries(KEPT.map(field => [field, made[field]]))
-  return { table: 'print', row: { id: item.print, channel: item.track, source, tap, clip, takesOver, ...kept } }
+  return { table: 'print', row: { id: item.print, channel: item.track, source, tap, clip, share, takesOver, ...kept } }
 }
 
 /**
@@ -104,7 +107,8 @@ export function takeRows(item: PrintItem, made: MadePrint, order: string): NewRo
 export function printRows(session: Session, item: PrintItem, made: MadePrint): NewRow[] {
   const source = session.channel[item.source]
   const { layout } = made
-  const fader = item.takesOver && item.tap !== 'post' ? { levelDb: source.levelDb, pan: source.pan } : {}
+  const fader =
+    item.takesOver && item.share === null && item.tap !== 'post' ? { levelDb: source.levelDb, pan: source.pan } : {}
   const out: NewRow[] = [
     mediumRow(item, made),
     {
@@ -123,7 +127,7 @@ export function printRows(session: Session, item: PrintItem, made: MadePrint): N
     },
     clipRow(item, made, null)
   ]
-  if (item.takesOver) {
+  if (item.takesOver && item.share === null) {
     const after = whatComesAfter(session, item)
     out.push(...after, ...movementAfter(session, item, after))
   }

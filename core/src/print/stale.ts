@@ -49,8 +49,8 @@ export function changedParts(stored: Record<string, string>, now: Record<string,
 export function staleParts(session: Session, printId: string): string[] {
   const print = session.print[printId]
   if (!print.source || !session.channel[print.source]) return ['source']
-  const { source, tap, seed, startFrame: from, frames } = print
-  const partsIn = (session: Session) => fingerprint(session, source, tap, { seed, from, frames }).parts
+  const { source, tap, seed, startFrame: from, frames, share } = print
+  const partsIn = (session: Session) => fingerprint(session, source, tap, { seed, from, frames }, share).parts
   const { alone, withAll } = asHeard(session, source)
   const now = partsIn(alone),
     changed = changedParts(print.parts, now)
@@ -63,6 +63,7 @@ export function staleParts(session: Session, printId: string): string[] {
 const NAMES: Record<string, (session: Session, id: string) => string> = {
   form: () => 'what counts: it was printed by an earlier version',
   session: () => 'sample rate or range',
+  share: (s, id) => `what feeds ${s.channel[id]?.name ?? id}`,
   channel: (s, id) => `input section of ${s.channel[id]?.name ?? id}`,
   fader: (s, id) => `level of ${s.channel[id]?.name ?? id}`,
   slot: (s, id) =>

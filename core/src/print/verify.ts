@@ -9,7 +9,10 @@ import type { Session } from '../session/session'
 /** Reads legs × frames of what was stored for a tap. */
 export type StoredReader = (tap: TapName, from: number, frames: number) => Promise<Float32Array[]> | Float32Array[]
 
-/** Residual of each tap, by `channel@tap`. `from` is a frame of source time; what is stored starts there. */
+/**
+ * Residual of each tap, by `channel@tap`. `from` is a frame of source time; what is stored starts there.
+ * @param options `only`: the tracks that were let through, where it is a share
+ */
 export async function verify(
   session: Session,
   media: MediaReader,
@@ -17,10 +20,10 @@ export async function verify(
   range: RenderRange,
   seed: number,
   stored: StoredReader,
-  options: { progress?: (share: number) => void; stopped?: () => boolean } = {}
+  options: { progress?: (share: number) => void; stopped?: () => boolean; only?: ReadonlySet<string> } = {}
 ): Promise<Map<string, Residual>> {
   const meters = new Map(taps.map(t => [tapKey(t), { meter: new NullMeter(), at: 0, tap: t }]))
-  const stream = new PlanStream(compile(session, { taps, seed }), session, media)
+  const stream = new PlanStream(compile(session, { taps, seed, only: options.only }), session, media)
   await render(
     stream,
     range,

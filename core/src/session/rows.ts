@@ -300,6 +300,8 @@ export const PrintRow = z.object({
   /** Null where it was removed: what is known of it stays. */
   source: id.nullable(),
   sourceName: z.string().max(300).default(''),
+  /** Printed with the share of this channel’s tracks alone; null: with everything. */
+  share: id.nullable().default(null),
   tap: z.enum(TAPS),
   clip: id.nullable().default(null),
   takesOver: z.boolean().default(false),

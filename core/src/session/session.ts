@@ -66,7 +66,8 @@ export const isHeardPrint = (session: Session, print: Row<'print'>): boolean => 
   return !clip || isInHeardTake(session, clip)
 }
 
-export const hasSource = (print: Print): print is SourcedPrint => print.source !== null
+/** Is what it was made from there still, and is it all of that? */
+export const hasSource = (print: Print): print is SourcedPrint => print.source !== null && print.share === null
 
 export const takesOf = (session: Session, channel: string) =>
   rows(session, 'take')
@@ -121,7 +122,7 @@ export const REFERENCES: Reference = {
   unit: { rig: 'rig' },
   cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
-  print: { channel: 'channel', source: 'channel', clip: 'clip' },
+  print: { channel: 'channel', source: 'channel', clip: 'clip', share: 'channel' },
   link: { members: 'channel' },
   phrase: { channel: 'channel' },
   envelope: { channel: 'channel', feed: 'feed', slot: 'slot' }
