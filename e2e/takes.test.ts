@@ -5,7 +5,7 @@ import { rows, takesOf, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
+import { answer, apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
 
 const { url } = inject('stage')
 const id = `takes-${process.pid}`
@@ -107,6 +107,57 @@ describe('files that are takes of one source', () => {
     await table.locator('[data-end-compare]').click()
     await page.locator('.notice', { hasText: /“One” was .*“two” was / }).waitFor()
     await saved(page)
+  })
+})
+
+describe('stems', () => {
+  it('are printed with their share of the returns, and add up to the main; what bends them is named', async () => {
+    const s = await session()
+    const main = rows(s, 'channel').find(c => c.role === 'main')!.id
+    const step = (verb: string, args: unknown) => apply(page, verb, args)
+    await step('createBus', { id: 'hall', name: 'Hall', role: 'return', order: 'h', to: main, feedId: 'hall-main' })
+    await step('addSlot', {
+      id: 'hall-reverb',
+      channel: 'hall',
+      processor: 'reverb',
+      params: { decayS: 0.3 },
+      order: 'a'
+    })
+    for (const name of ['Narrator', 'Lake']) {
+      const id = `stem-${name}`,
+        track = named(s, name).id
+      await step('createBus', {
+        id,
+        name: `Stem ${name}`,
+        role: 'stem',
+        order: `s${name}`,
+        to: main,
+        feedId: `f-${name}`
+      })
+      await step('setMainFeed', { ids: [track], to: id, feedIds: [`g-${name}`] })
+      await step('addSend', { ids: [track], to: 'hall', feedIds: [`h-${name}`], levelDb: -12 })
+    }
+    await saved(page)
+    await page.click('[data-add-stems]')
+    expect(await page.locator('.plan').innerText()).toContain('Stem Lake’s share of Main')
+    await page.click('[data-run]')
+    await expect.poll(async () => rows(await session(), 'print').length, { timeout: 60_000 }).toBe(2)
+    const proof = page.locator('[data-proof]')
+    await proof.locator('[data-prove]').click()
+    await proof.locator('[data-proven]').waitFor()
+    expect(await proof.locator('[data-proven]').innerText()).toMatch(
+      /They add up to Main: −1[2-9]\d\.\d dB of the mix is left/
+    )
+    await step('addSlot', { id: 'bend', channel: main, processor: 'saturation', params: { driveDb: 20 }, order: 'z' })
+    await proof.locator('[data-prove]').click()
+    await expect.poll(() => proof.innerText()).toContain('They do not add up to Main')
+    expect(await proof.innerText()).toContain('Saturation on “Main” reacts to the sum of several stems')
+    // All of it goes again: the next stories begin with two tracks.
+    for (let i = 0; i < 12 && rows(await session(), 'channel').some(c => c.role === 'stem'); i++) {
+      await page.keyboard.press('Control+z')
+      await saved(page)
+    }
+    expect(rows(await session(), 'print')).toEqual([])
   })
 })
 

@@ -93,6 +93,41 @@ describe('a print', () => {
     expect(await main()).toBe(once)
   })
 
+  it('of shares in one pass: their sum is the main, as it is stored', async () => {
+    const id = await small()
+    await http.upload(id, 'c', 'c.wav', wav([whiteNoise(96000, 3, 0.2)]))
+    for (const stem of ['mix', 'rest'])
+      await http.edit(id, 'createBus', {
+        id: `stem-${stem}`,
+        name: `Stem ${stem}`,
+        role: 'stem',
+        order: `s${stem}`,
+        to: 'main',
+        feedId: `f-${stem}`
+      })
+    await http.edit(id, 'setMainFeed', { ids: ['mix'], to: 'stem-mix', feedIds: ['x1'] })
+    await http.edit(id, 'setMainFeed', { ids: ['c'], to: 'stem-rest', feedIds: ['x2'] })
+    const shares = ['stem-mix', 'stem-rest']
+    const items = shares.map(share =>
+      printItem('main', { share, print: share, track: `t-${share}`, clip: `c-${share}`, medium: `m-${share}` })
+    )
+    const job = await http.job(id, 'print', { items: [...items, printItem('main', { takesOver: false })], seed: 7 })
+    expect(job).toMatchObject({ state: 'done', result: [1, 2, 3].map(() => ({ verified: 'identical' })) })
+    const { session } = await http.session(id)
+    expect(rows(session, 'print').map(p => [p.share, p.takesOver])).toEqual(
+      expect.arrayContaining([...shares.map(s => [s, false]), [null, false]])
+    )
+    const sql = connectStore(database, 2)
+    const media = await DatabaseMedia.of(sql, session)
+    const [one, other, all] = await Promise.all(
+      ['m-stem-mix', 'm-stem-rest', 'm-main'].map(medium => media.read(medium, 0, 48_000))
+    )
+    await sql.end()
+    const left = all![0]!.map((x, n) => x - one![0]![n]! - other![0]![n]!)
+    const power = (a: Float32Array) => a.reduce((sum, x) => sum + x * x, 0)
+    expect(10 * Math.log10(power(left) / power(all![0]!))).toBeLessThan(-120)
+  })
+
   it('of several taps in one pass stores all or nothing', async () => {
     const id = await small()
     const job = await http.job(id, 'print', { items: [printItem('a'), printItem('gone')], seed: 1 })
