@@ -31,10 +31,11 @@ export async function mendSessions(t: Transaction): Promise<string[]> {
   return notes
 }
 
-/** Rows with the columns that the database has now; fields that came later have their default. */
+/** Rows with the tables and columns that the database has now; what came later is empty or has its default. */
 async function readAsItIs(t: Transaction, id: string): Promise<Session> {
   const tables: Partial<Record<TableName, Fields>> = {}
-  for (const table of TABLE_NAMES) {
+  const there = new Set([...(await fieldsNow(t))].map(field => field.slice(0, field.indexOf('.'))))
+  for (const table of TABLE_NAMES.filter(name => there.has(name))) {
     const rows = await t<Fields[]>`select * from ${t(table)} where session_id = ${id}`
     tables[table] = Object.fromEntries(
       rows.map(({ sessionId: _, ...row }) => {
