@@ -26,7 +26,14 @@ afterAll(async () => {
 const isMapColumn = (rule: string, target: string) => rule === 'scrollable-region-focusable' && /^\.side\b/.test(target)
 
 /** @param rules all when left out */
+/** Until what fades in or out has done so: half-way, colours are none of the page's. */
+const atRest = () =>
+  page.waitForFunction(() =>
+    document.getAnimations().every(a => a.playState === 'finished' || a.effect?.getTiming().iterations === Infinity)
+  )
+
 async function objections(rules?: string[]): Promise<string[]> {
+  await atRest()
   const axe = new AxeBuilder({ page }).setLegacyMode(true)
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze()
   return violations.flatMap(v =>

@@ -66,10 +66,13 @@ export async function choose(page: Page, label: string, option: string): Promise
     .poll(async () => {
       if (!(await line.isVisible()))
         await page.getByRole('combobox', { name: label, exact: true }).click({ force: true })
-      return line.click({ timeout: 1000 }).then(
-        () => true,
-        () => false
-      )
+      return line
+        .click({ timeout: 1000 })
+        .catch(() => line.dispatchEvent('click', {}, { timeout: 1000 }))
+        .then(
+          () => true,
+          () => false
+        )
     })
     .toBe(true)
 }
