@@ -1,43 +1,47 @@
-// What the demonstration has printed: two takes of the kora, the second after its tone was set anew, and the
-// winds for reference, from before the flute was raised. Made and proven by what prints everywhere.
+// What the demonstration has printed: the winds for reference, from before the flute was raised; two takes of the kora,
+// the second after its tone was set anew; and the stems as shares that add up to the main. Made and proven by what
+// prints everywhere.
 import { randomInt } from 'node:crypto'
 import type { PrintItem } from '@nullet/core/print/printRows'
-import { orderAfter } from '@nullet/core/session/order'
-import { rows } from '@nullet/core/session/session'
+import { ordersAfter } from '@nullet/core/session/order'
+import { byOrder, rows } from '@nullet/core/session/session'
 import { print } from '../server/jobs/print'
 import { connectStore, type Sql } from '../server/store/connect'
 import { withEdits } from '../server/store/edits'
 import { addJob, startJob } from '../server/store/jobs'
 import { loadSession } from '../server/store/sessions'
 
-let serial = 0
+/** A pass under way here; workers see by the lock, which is held as long as it runs, that its jobs are somebody's. */
+interface Pass {
+  sql: Sql
+  lock: number
+  session: string
+}
 
-/** @param lock held as long as this runs: workers see by it that these jobs are somebody's */
-async function make(
-  sql: Sql,
-  lock: number,
-  sessionId: string,
-  label: string,
-  fields: Partial<PrintItem>
-): Promise<void> {
+/** @param items each with the id of its print, from which the others are made */
+async function make(pass: Pass, label: string, items: (Partial<PrintItem> & { print: string })[]): Promise<void> {
+  const { sql, lock, session: sessionId } = pass
   const { session } = await loadSession(sql, sessionId)
-  const id = `demo-print-${++serial}`
-  const item = {
-    tap: 'post',
-    print: id,
-    track: `${id}-track`,
-    clip: `${id}-clip`,
-    medium: `${id}-medium`,
-    name: label,
-    order: orderAfter(rows(session, 'channel')),
-    ...fields
+  const orders = ordersAfter(rows(session, 'channel'), items.length)
+  const args = {
+    seed: 20417,
+    items: items.map((fields, i) => ({
+      tap: 'post',
+      track: `${fields.print}-track`,
+      clip: `${fields.print}-clip`,
+      medium: `${fields.print}-medium`,
+      name: label,
+      order: orders[i],
+      ...fields
+    }))
   }
-  await addJob(sql, { id, sessionId, client: '', kind: 'print', label, args: { items: [item], seed: 20417 } })
+  const id = `print-${items[0]!.print}`
+  await addJob(sql, { id, sessionId, client: '', kind: 'print', label, args })
   const job = await startJob(sql, id, lock)
   if (job) await print({ sql, job, lock, report: () => {}, stopped: () => false })
 }
 
-const edit = (sql: Sql, session: string, gesture: string, verb: string, args: object) =>
+const edit = ({ sql, session }: Pass, gesture: string, verb: string, args: object) =>
   withEdits(sql, (_, apply) => apply(session, { verb, args }, { gesture, client: '' }))
 
 export async function printDemo(sql: Sql, session: string): Promise<void> {
@@ -45,34 +49,39 @@ export async function printDemo(sql: Sql, session: string): Promise<void> {
     lock = randomInt(1, 2 ** 47)
   await line`select pg_advisory_lock(${lock})`
   try {
-    await printAll(sql, lock, session)
+    await printAll({ sql, lock, session })
   } finally {
     await line.end({ timeout: 1 })
   }
 }
 
-async function printAll(sql: Sql, lock: number, session: string): Promise<void> {
+async function printAll(pass: Pass): Promise<void> {
+  await make(pass, 'Winds for reference', [{ print: 'winds', source: 'winds', takesOver: false }])
+  await edit(pass, 'demo-winds', 'setChannels', { ids: ['contrabass-flute'], fields: { levelDb: -6.5 } })
+
   const tone = (db1: number) => ({ kind1: 'bell', hz1: 3200, q1: 0.8, db1 })
-  await edit(sql, session, 'demo-kora', 'addSlot', {
-    id: 'kora-tone',
-    channel: 'kora',
-    processor: 'equaliser',
-    params: tone(1.5),
-    order: 'a0'
-  })
-  await make(sql, lock, session, 'Kora print', { source: 'kora' })
-  await edit(sql, session, 'demo-kora-2', 'setSlot', { id: 'kora-tone', fields: { params: tone(4) } })
-  await make(sql, lock, session, 'Kora print, brighter', {
-    source: 'kora',
-    track: 'demo-print-1-track',
-    take: { id: 'kora-brighter', name: 'Brighter', former: { id: 'kora-first', name: 'First' } }
-  })
-  await make(sql, lock, session, 'Winds for reference', { source: 'winds', takesOver: false })
-  await edit(sql, session, 'demo-winds', 'several', {
-    label: 'Winds as they are now',
-    edits: [
-      { verb: 'setChannels', args: { ids: ['demo-print-3-track'], fields: { muted: true } } },
-      { verb: 'setChannels', args: { ids: ['contrabass-flute'], fields: { levelDb: -6.5 } } }
-    ]
-  })
+  const slot = { id: 'kora-tone', channel: 'kora', processor: 'equaliser', params: tone(1.5), order: 'a0' }
+  await edit(pass, 'demo-kora', 'addSlot', slot)
+  await make(pass, 'Kora print', [{ print: 'kora-print', source: 'kora' }])
+  await edit(pass, 'demo-kora-2', 'setSlot', { id: slot.id, fields: { params: tone(4) } })
+  await make(pass, 'Kora print, brighter', [
+    {
+      print: 'kora-print-2',
+      source: 'kora',
+      track: 'kora-print-track',
+      take: { id: 'kora-brighter', name: 'Brighter', former: { id: 'kora-first', name: 'First' } }
+    }
+  ])
+
+  const { session } = await loadSession(pass.sql, pass.session)
+  const stems = rows(session, 'channel')
+    .filter(c => c.role === 'stem')
+    .sort(byOrder)
+  await make(
+    pass,
+    'Stems of Main',
+    stems.map(({ id, name }) => ({ print: `share-${id}`, name: `${name}, share of Main`, source: 'main', share: id }))
+  )
+  const tracks = stems.map(({ id }) => `share-${id}-track`)
+  await edit(pass, 'demo-stems', 'setChannels', { ids: tracks, fields: { parked: true } })
 }

@@ -128,6 +128,35 @@ describe('a print', () => {
     expect(10 * Math.log10(power(left) / power(all![0]!))).toBeLessThan(-120)
   })
 
+  it('of what is printed already is copied, not rendered; of what has changed only that is rendered', async () => {
+    const id = await small()
+    const items = (n: number) =>
+      ['a', 'b'].map(source =>
+        printItem(source, {
+          takesOver: false,
+          print: `p-${source}-${n}`,
+          track: `t-${source}-${n}`,
+          clip: `c-${source}-${n}`,
+          medium: `m-${source}-${n}`
+        })
+      )
+    const made = async (n: number, seed: number) =>
+      ((await http.job(id, 'print', { items: items(n), seed })).result as { copied: boolean; notes: string[] }[]).map(
+        r => r.copied
+      )
+    expect(await made(1, 7)).toEqual([false, false])
+    // Another seed is no matter where nothing analog is on the way.
+    expect(await made(2, 8)).toEqual([true, true])
+    await http.edit(id, 'setChannels', { ids: ['b'], fields: { trimDb: -3 } })
+    expect(await made(3, 9)).toEqual([true, false])
+    const { session } = await http.session(id)
+    const hash = (medium: string) => session.medium[medium].sha256
+    expect([hash('m-a-2'), hash('m-b-2')]).toEqual([hash('m-a-1'), hash('m-b-1')])
+    expect(hash('m-b-3')).not.toBe(hash('m-b-1'))
+    expect(session.print['p-a-2'].notes.join()).toContain('nothing has changed since “Print of a”: copied')
+    expect(session.print['p-a-2'].verified).toBe('identical')
+  })
+
   it('of several taps in one pass stores all or nothing', async () => {
     const id = await small()
     const job = await http.job(id, 'print', { items: [printItem('a'), printItem('gone')], seed: 1 })

@@ -7,15 +7,16 @@ import { fingerprint } from '@nullet/core/print/fingerprint'
 import { PrintArgs, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
 import { tracksOf } from '@nullet/core/print/stems'
 import { sessionFrames } from '@nullet/core/graph/sessionLength'
+import { alreadyPrinted } from '@nullet/core/print/reuse'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { deadPoint } from '@nullet/core/graph/deadLoop'
 import { useOf } from '@nullet/core/graph/holder'
-import { rows, settings, type Session } from '@nullet/core/session/session'
+import { rowOf, rows, settings, type Session } from '@nullet/core/session/session'
 import { startRender } from '../../host/threads'
 import { Levels } from '../../host/levels'
 import { endJob } from '../store/jobs'
-import { MediumWriter, readAudio, type MediumInfo } from '../store/media'
+import { mediumInfo, MediumWriter, readAudio, type MediumInfo } from '../store/media'
 import { DatabaseMedia } from '../store/mediaReader'
 import { withEdits } from '../store/edits'
 import { loadSession } from '../store/sessions'
@@ -83,7 +84,7 @@ export async function print(running: Running): Promise<unknown> {
     }
     if (stopped()) throw new Stopped()
     await withEdits(sql, async (t, edit, current) => {
-      for (const r of results) await r.writer.publish(t, r.info)
+      for (const r of results) if (r.writer) await r.writer.publish(t, r.info)
       const landed = land(await current(job.sessionId), session, results)
       await edit(
         job.sessionId,
@@ -101,7 +102,8 @@ export async function print(running: Running): Promise<unknown> {
           frames: r.made.frames,
           residualDb: r.made.residualDb,
           verified: r.made.verified,
-          notes: r.made.notes
+          notes: r.made.notes,
+          copied: r.writer === null
         }))
       })
     })
@@ -114,12 +116,50 @@ export async function print(running: Running): Promise<unknown> {
 
 interface Printed {
   item: PrintItem
-  writer: MediumWriter
+  /** Null where it lay there already. */
+  writer: MediumWriter | null
   info: MediumInfo
   made: MadePrint
 }
 
-async function printPart({ running, session, media, range, seed, writers }: Pass, part: Part): Promise<Printed[]> {
+/** What is printed already, by its item. Where its audio is not there, it is rendered like anything else. */
+async function copied({ running: { sql }, session, range }: Pass, item: PrintItem): Promise<Printed | null> {
+  const found = alreadyPrinted(session, item, range)
+  if (!found) return null
+  const { print, clip, sink } = found,
+    medium = rowOf(session, 'medium', clip.medium)
+  const info = await mediumInfo(sql, medium.sha256, medium.legs).catch(() => null)
+  if (!info || medium.legs !== sink.layout.length) return null
+  const { fingerprint, parts, seed, startFrame, frames, residualDb, verified } = print
+  const { sha256, peakDb, loudnessLufs, sampleRate } = medium
+  const name = session.channel[print.channel]?.name ?? print.channel
+  return {
+    item,
+    writer: null,
+    info,
+    made: {
+      layout: sink.layout,
+      latencySamples: sink.latency,
+      ...{ sha256, peakDb, loudnessLufs, sampleRate },
+      ...{ fingerprint, parts, seed, startFrame, frames, residualDb, verified },
+      notes: [
+        ...notesOf(session, { channel: item.source, tap: item.tap }),
+        `nothing has changed since “${name}”: copied`
+      ],
+      printedAt: new Date().toISOString()
+    }
+  }
+}
+
+/** In the order of its items: what lies there already, and what is rendered. */
+async function printPart(pass: Pass, part: Part): Promise<Printed[]> {
+  const there = await Promise.all(part.items.map(item => copied(pass, item)))
+  const items = part.items.filter((_, i) => !there[i])
+  const made = items.length ? await renderPart(pass, { ...part, items }) : []
+  return part.items.map((item, i) => there[i] ?? made.find(r => r.item === item)!)
+}
+
+async function renderPart({ running, session, media, range, seed, writers }: Pass, part: Part): Promise<Printed[]> {
   const { sql, report, stopped } = running
   const rate = settings(session).sampleRate
   const taps = part.items.map(i => ({ channel: i.source, tap: i.tap }))

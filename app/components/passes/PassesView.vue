@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { planKey, printsPlan, stemsPlan, type Planned } from './plan'
 import { byOrder, isHeardPrint, printOn, rows, settings } from '@nullet/core/session/session'
+import { staleParts } from '@nullet/core/print/stale'
 import { TAPS, type Print, type Tap } from '@nullet/core/session/rows'
 import { plural, sentences, shortTime } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
@@ -60,6 +61,15 @@ const shares = computed(() => {
     }
   return [...groups].filter(([, prints]) => prints.length > 1).map(([key, prints]) => ({ key, prints }))
 })
+/** Taps of prints that are heard and stale. */
+const stale = computed(() =>
+  rows(store.session!, 'print')
+    .filter(p => p.source && isHeardPrint(store.session!, p) && staleParts(store.session!, p.id).length > 0)
+    .map(p => planKey(p.source!, p.tap, p.share))
+)
+function againAll(): void {
+  shell.toPrint = [...new Set([...shell.toPrint, ...stale.value])]
+}
 const count = computed(() => held.value.filter(h => h.print).length)
 const first = computed(() =>
   rows(store.session!, 'channel').some(c => c.kind === 'track')
@@ -240,6 +250,9 @@ async function run(): Promise<void> {
     <section>
       <div class="head">
         <h2 class="title">Prints and takes</h2>
+        <button v-if="stale.length" class="plain act" data-print-stale @click="againAll">
+          print what is stale again ({{ stale.length }})
+        </button>
         <span class="quiet">{{ count ? `${plural(count, 'print', 'prints')} on tracks of their own` : '' }}</span>
       </div>
       <EmptyView v-if="!held.length" title="Nothing printed yet" :steps="first">

@@ -84,7 +84,12 @@ function park(): void {
       <i class="now" :style="{ left: `${(transport.position / total) * 100}%` }" />
     </div>
     <div class="do">
-      <el-radio-group :model-value="track.listen" size="small" aria-label="listen" @change="v => set({ listen: v })"
+      <el-radio-group
+        v-if="source && !print.share"
+        :model-value="track.listen"
+        size="small"
+        aria-label="listen"
+        @change="v => set({ listen: v })"
         ><el-radio-button value="feed">feed</el-radio-button
         ><el-radio-button value="print">print</el-radio-button></el-radio-group
       >
