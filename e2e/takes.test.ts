@@ -89,6 +89,36 @@ describe('files that are takes of one source', () => {
     ])
   })
 
+  it('are cropped to whole bars and repeated, and whole again', async () => {
+    const narrator = named(await session(), 'Narrator').id
+    const table = page.locator(`[data-takes="${narrator}"]`)
+    const played = async () => {
+      await saved(page)
+      const s = await session()
+      return rows(s, 'clip')
+        .filter(c => c.channel === narrator && c.take === s.channel[narrator]!.take)
+        .sort((a, b) => a.startFrame - b.startFrame)
+        .map(c => [c.startFrame, c.frames])
+    }
+    // Two bars of four beats at 240 bpm are two seconds: the second half of bar two is cut off by the mark.
+    await apply(page, 'setSession', { tempo: [[0, 240]] })
+    await apply(page, 'cropClips', {
+      ids: rows(await session(), 'clip')
+        .filter(c => c.channel === narrator)
+        .map(c => c.id),
+      from: 0,
+      to: RATE * 1.5
+    })
+    await table.locator('[data-crop-bars]').click()
+    expect(await played()).toEqual([[0, RATE]])
+    await table.locator('[data-repeat-clip]').click()
+    await answer(page, '3')
+    expect(await played()).toEqual([0, 1, 2].map(n => [n * RATE, RATE]))
+    await page.keyboard.press('Control+z')
+    await table.locator('[data-whole]').click()
+    expect(await played()).toEqual([[0, null]])
+  })
+
   it('are compared at equal loudness, blind, and what is kept is one step', async () => {
     const narrator = named(await session(), 'Narrator').id
     const table = page.locator(`[data-takes="${narrator}"]`)

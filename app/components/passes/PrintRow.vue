@@ -105,6 +105,7 @@ function park(): void {
       </div>
     </div>
     <TakesTable v-if="hasTakes" class="all" :channel="track.id" />
+    <ClipTools v-else class="all" :channel="track.id" />
     <p class="notes caption">
       {{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off ·
       {{ print.printedAt.slice(0, 16).replace('T', ' ')

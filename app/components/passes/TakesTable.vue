@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { RATINGS, type Take } from '@nullet/core/session/rows'
-import { rows, takesOf } from '@nullet/core/session/session'
+import { clipLength, rows, takesOf } from '@nullet/core/session/session'
 import { dB, shortTime } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useSession } from '~/stores/session'
@@ -26,7 +26,7 @@ const list = computed(() =>
       take,
       lufs: Number.isFinite(loudest) ? loudest : null,
       length: shortTime(
-        clips.reduce((n, c) => n + (c.frames ?? (store.session!.medium[c.medium]?.frames ?? 0) - c.offsetFrames), 0),
+        clips.reduce((n, c) => n + clipLength(store.session!, c), 0),
         transport.rate
       ),
       from: print ? `printed ${print.printedAt.slice(0, 16).replace('T', ' ')}` : (media[0]?.name ?? 'empty'),
@@ -105,9 +105,12 @@ function rename(take: Take): void {
         </tr>
       </tbody>
     </table>
-    <button v-if="!compare.isOf([channel])" class="plain act" data-compare-takes @click="compare.beginTakes(channel)">
-      compare them at equal loudness
-    </button>
+    <div class="below">
+      <button v-if="!compare.isOf([channel])" class="plain act" data-compare-takes @click="compare.beginTakes(channel)">
+        compare them at equal loudness
+      </button>
+      <ClipTools v-if="!hidden" :channel="channel" />
+    </div>
   </div>
 </template>
 
@@ -145,10 +148,14 @@ input[type='radio'] {
   margin: 0 0 0 8px;
   vertical-align: middle;
 }
+.below {
+  display: flex;
+  gap: 22px;
+  margin-top: 4px;
+}
 .act {
   color: var(--acting);
   font-size: 12px;
-  margin-top: 4px;
 }
 .mind {
   color: var(--mind);

@@ -13,6 +13,7 @@ import { copyEnvelopes } from './copyEnvelopes'
 import { createBus } from './createBus'
 import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
+import { cropClips, repeatClip, wholeClips } from './cropClips'
 import { duplicateChannels } from './duplicateChannels'
 import type { Edit } from './edit'
 import { joinTracks } from './joinTracks'
@@ -61,6 +62,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createBus,
     createChannels,
     createSubmix,
+    cropClips,
     duplicateChannels,
     gatherTakes,
     hearTake,
@@ -83,6 +85,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     removeTakes,
     removeUnit,
     renameChannels,
+    repeatClip,
     revert,
     setChannels,
     setEnvelope,
@@ -103,6 +106,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     silentTrigger,
     splitTracks,
     stackTakes,
+    wholeClips,
     writeCrosspoints
   ] as Edit[],
   edit => edit.verb

@@ -1,6 +1,6 @@
 // How long a session is, with and without what rings on.
 import { phraseFrames } from '../notes/phrases'
-import { rowOf, rows, type Session, settings } from '../session/session'
+import { clipLength, rows, type Session, settings } from '../session/session'
 import { longestTailS } from './tail'
 
 /**
@@ -14,7 +14,7 @@ export function clipFrames(session: Session): number {
     ...rows(session, 'phrase').map(p => phraseFrames(session, p)),
     ...rows(session, 'clip')
       .filter(c => !printed.has(c.channel))
-      .map(c => c.startFrame + (c.frames ?? rowOf(session, 'medium', c.medium).frames - c.offsetFrames))
+      .map(c => c.startFrame + clipLength(session, c))
   )
 }
 

@@ -28,7 +28,7 @@ const EDITS = process.env.NULLET_LONG ? 40_000 : 1500
 
 describe('generated edits', () => {
   it(`${EDITS} of all verbs, one in four hostile: what is accepted leaves all rules holding and can be taken back exactly; the rest is refused in words`, () => {
-    const dice = new Dice(12)
+    const dice = new Dice(13)
     let serial = 0,
       accepted = 0
     const newId = () => `g${++serial}`,
@@ -43,7 +43,11 @@ describe('generated edits', () => {
           ? demoLike().session
           : generatedNetwork(i, { tracks: 6, submixes: 3, returns: 2, stems: 2, sends: 6, keys: 2 }).session
       const hostile = dice.chance(0.25)
-      const edit = hostile ? hostileEdit(dice, session, newId, last) : generatedEdit(dice, session, newId)
+      // What has not been carried out yet is tried more often: some need a room that nothing uses.
+      const missing = dice.chance(0.2) ? GENERATED_VERBS.filter(v => !verbs.has(v)) : []
+      const edit = hostile
+        ? hostileEdit(dice, session, newId, last)
+        : generatedEdit(dice, session, newId, missing.length ? dice.pick(missing) : undefined)
       const refusal = refusalOf(() => {
         const { session: next, changes } = applyEdit(session, edit)
         expect(firstBreach(next), JSON.stringify(edit)).toBeNull()

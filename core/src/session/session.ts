@@ -52,6 +52,10 @@ export const slotsOf = (session: Session, channel: string) =>
     .filter(s => s.channel === channel)
     .sort(byOrder)
 
+/** Frames that a clip plays. */
+export const clipLength = (session: Session, clip: Row<'clip'>): number =>
+  clip.frames ?? rowOf(session, 'medium', clip.medium).frames - clip.offsetFrames
+
 /** Does a clip sound, as far as takes are concerned? */
 export const isInHeardTake = (session: Session, clip: Row<'clip'>): boolean =>
   clip.take === null || session.channel[clip.channel]?.take === clip.take

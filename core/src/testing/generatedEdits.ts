@@ -285,6 +285,12 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     channel: one(h, 'channel'),
     fields: { notes: [[0, 1, 60, 100]] }
   }),
+  cropClips: h => {
+    const from = h.dice.below(3000)
+    return { ids: [one(h, 'clip')], from, to: from + h.dice.below(3000), fadeFrames: h.dice.below(200) }
+  },
+  wholeClips: h => ({ ids: [one(h, 'clip')] }),
+  repeatClip: h => ({ id: one(h, 'clip'), copies: newIds(h, 1 + h.dice.below(2)) }),
   gatherTakes: h => ({ channel: one(h, 'channel'), take: { id: h.newId(), name: 'Take 1', order: order(h) } }),
   hearTake: h => {
     const take = one(h, 'take')
