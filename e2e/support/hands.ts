@@ -25,13 +25,16 @@ export async function saved(page: Page): Promise<void> {
 /** Clicks a strip; scrolls the Map to it first, for only what is in sight is there. */
 export async function pick(page: Page, id: string, more?: 'Control' | 'Shift'): Promise<void> {
   const name = page.locator(`[data-channel="${id}"] .name`)
-  for (let top = 0; (await name.count()) === 0 && top < 20_000; top += 300) {
+  await page.waitForSelector('[data-channel]')
+  // A view that has just come may still move to what is selected: then it is scrolled through once more.
+  const last = 20_000
+  for (let top = 0; (await name.count()) === 0 && top < 3 * last; top += 300) {
     await page.evaluate(y => {
       document.querySelectorAll('.map .side').forEach(e => {
         e.scrollTop = y
       })
       return new Promise(d => requestAnimationFrame(() => requestAnimationFrame(d)))
-    }, top)
+    }, top % last)
   }
   await name.click({ position: { x: 4, y: 6 }, ...(more ? { modifiers: [more] } : {}) })
 }
