@@ -11,7 +11,7 @@ const played = computed(() => clips.of(props.channel))
 </script>
 
 <template>
-  <span v-if="played.length" class="tools">
+  <span v-if="played.length" class="deeds">
     <button v-if="transport.repeat" class="plain act" data-crop @click="clips.crop(channel, false)">
       crop to the marked range
     </button>
@@ -33,7 +33,7 @@ const played = computed(() => clips.of(props.channel))
 </template>
 
 <style scoped>
-.tools {
+.deeds {
   display: inline-flex;
   gap: 14px;
 }
