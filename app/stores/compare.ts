@@ -3,6 +3,7 @@
 // then which is which is told at the end.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
+import { capital } from '@nullet/core/invariants/words'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import type { Slot } from '@nullet/core/session/rows'
 import { printOn, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
@@ -31,7 +32,6 @@ const SILENT_LUFS = -70
 /** How sides are called where it is blind. */
 export const BLIND = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten'] as const
 
-const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1)
 const shuffled = <T>(list: readonly T[]): T[] =>
   list
     .map(value => ({ value, at: Math.random() }))

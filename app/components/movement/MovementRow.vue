@@ -5,7 +5,7 @@ import { phrasesOf } from '@nullet/core/notes/phrases'
 import { valueAt } from '@nullet/core/movement/envelope'
 import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
 import type { Point } from '@nullet/core/session/rows'
-import { heardClips } from '@nullet/core/session/session'
+import { clipLength, heardClips } from '@nullet/core/session/session'
 import { quantityOf } from '~/numbers/quantity'
 import { askNumber } from '~/stores/askNumber'
 import { useAnalyst } from '~/stores/analyst'
@@ -52,7 +52,7 @@ const clips = computed(() =>
     .filter(c => c.channel === props.id)
     .flatMap(c => {
       const medium = store.session!.medium[c.medium]!
-      const frames = c.frames ?? medium.frames - c.offsetFrames
+      const frames = clipLength(store.session!, c)
       const from = Math.max(movement.seen.from, c.startFrame),
         to = Math.min(movement.seen.to, c.startFrame + frames)
       return to > from

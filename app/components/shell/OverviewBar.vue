@@ -3,6 +3,7 @@
 // repeat.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Row } from '@nullet/core/session/rows'
+import { clipLength } from '@nullet/core/session/session'
 import { useSession } from '~/stores/session'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
@@ -26,7 +27,7 @@ const outline = computed(() => {
     const medium = store.session?.medium[clip.medium]
     const peaks = medium && waveforms.of(medium.sha256)
     if (!peaks) continue
-    const frames = clip.frames ?? medium.frames - clip.offsetFrames
+    const frames = clipLength(store.session!, clip)
     for (let x = 0; x < columns; x++) {
       const at = (x / columns) * length - clip.startFrame
       if (at < 0 || at >= frames) continue

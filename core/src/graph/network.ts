@@ -63,6 +63,14 @@ export class Network {
     return (this.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main' || f.kind === 'send')
   }
 
+  /** Main feeds out of a channel, and into it. */
+  mainsFrom(id: string): AudioFeed[] {
+    return (this.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main')
+  }
+  mainsTo(id: string): AudioFeed[] {
+    return (this.feedsTo.get(id) ?? []).filter(f => f.kind === 'main')
+  }
+
   /** Every channel that can be reached from these along `step`, these included. */
   reach(from: Iterable<string>, step: (id: string) => Iterable<string>): Set<string> {
     const found = new Set(from),

@@ -17,9 +17,6 @@ export interface Step {
   id: string
 }
 
-const mainsOf = (network: Network, id: string): string[] =>
-  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.to)
-
 const portsOf = (network: Network, id: string): string[] =>
   (network.feedsFrom.get(id) ?? [])
     .filter(f => f.kind === 'port' && !isElsewhere(network.session, f.ports))
@@ -36,8 +33,8 @@ interface Way {
   before(network: Network, id: string): string[]
 }
 const ROUTED: Way = {
-  next: mainsOf,
-  before: (network, id) => (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.from)
+  next: (network, id) => network.mainsFrom(id).map(f => f.to),
+  before: (network, id) => network.mainsTo(id).map(f => f.from)
 }
 const HEARD: Way = { next: heardNext, before: heardBefore }
 

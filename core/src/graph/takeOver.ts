@@ -1,6 +1,6 @@
 // A print takes over the place of what it was made from: main feeds and sends that leave the source at or after the
 // printed tap carry nothing while the print stands there.
-import type { AudioFeed, Feed, SourcedPrint, Tap } from '../session/rows'
+import type { Feed, SourcedPrint, Tap } from '../session/rows'
 import type { Network } from './network'
 
 /** Order of the taps along a channel. */
@@ -20,22 +20,18 @@ export function printInPlaceOf({ session, printsOf }: Network, feed: Feed): Sour
     )
 }
 
-const mainsFrom = (network: Network, id: string): AudioFeed[] =>
-  (network.feedsFrom.get(id) ?? []).filter(f => f.kind === 'main')
-const mainsTo = (network: Network, id: string): AudioFeed[] =>
-  (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main')
-
 /** Where main feeds lead as they are heard: where a print stands in the place of one, to the print. */
 export const heardNext = (network: Network, id: string): string[] => [
-  ...new Set(mainsFrom(network, id).map(f => printInPlaceOf(network, f)?.channel ?? f.to))
+  ...new Set(network.mainsFrom(id).map(f => printInPlaceOf(network, f)?.channel ?? f.to))
 ]
 
 /** What leads to a channel as it is heard: main feeds in whose place no print stands, and what it stands for itself. */
 export function heardBefore(network: Network, id: string): string[] {
   const print = network.printOn.get(id)
-  const standsFor = print && mainsFrom(network, print.source).some(f => printInPlaceOf(network, f) === print)
+  const standsFor = print && network.mainsFrom(print.source).some(f => printInPlaceOf(network, f) === print)
   return [
-    ...mainsTo(network, id)
+    ...network
+      .mainsTo(id)
       .filter(f => !printInPlaceOf(network, f))
       .map(f => f.from),
     ...(standsFor ? [print.source] : [])

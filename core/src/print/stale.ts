@@ -1,5 +1,6 @@
 // Is a print stale, and what of which rows has changed since it was made, in words.
 import { slotLabel } from '../processors/table'
+import type { Print } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
 import { edgesOf, fingerprint } from './fingerprint'
 
@@ -47,6 +48,17 @@ export function changedParts(stored: Record<string, string>, now: Record<string,
  * not told.
  */
 export function staleParts(session: Session, printId: string): string[] {
+  const known = asked.get(session) ?? new Map<Print, string[]>()
+  asked.set(session, known)
+  const print = session.print[printId],
+    parts = known.get(print) ?? partsChanged(session, printId)
+  known.set(print, parts)
+  return parts
+}
+/** Asked for in several places of a view; sessions and rows are never written to. */
+const asked = new WeakMap<Session, Map<Print, string[]>>()
+
+function partsChanged(session: Session, printId: string): string[] {
   const print = session.print[printId]
   if (!print.source || !session.channel[print.source]) return ['source']
   const { source, tap, seed, startFrame: from, frames, share } = print

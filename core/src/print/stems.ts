@@ -6,9 +6,7 @@ import { rows, type Session } from '../session/session'
 
 /** Tracks that reach this channel along main feeds. */
 export function tracksOf(network: Network, channel: string): Set<string> {
-  const reached = network.reach([channel], id =>
-    (network.feedsTo.get(id) ?? []).filter(f => f.kind === 'main').map(f => f.from)
-  )
+  const reached = network.reach([channel], id => network.mainsTo(id).map(f => f.from))
   return new Set([...reached].filter(id => network.channel(id)?.kind === 'track'))
 }
 

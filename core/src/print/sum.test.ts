@@ -79,6 +79,13 @@ describe('shares of a main', () => {
     expect(proof.culprits).toEqual([])
   })
 
+  it('add up however what is heard of them was cropped since', async () => {
+    const { session, media } = await printed(network().session)
+    const args = { ids: ['p-two'], from: 5000, to: 9000 }
+    const cropped = applyEdit(session, { verb: 'cropClips', args }).session
+    expect((await proveSum(cropped, media, ids(SHARES), RANGE)).sums).toBe(true)
+  })
+
   it('do not where something bends the sum of them, or one is missing: it is named', async () => {
     const k = network()
     k.slot('main', 'saturation', { driveDb: 12 })

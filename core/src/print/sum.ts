@@ -36,7 +36,11 @@ export async function proveSum(
   if (!first?.source || !isOne)
     throw new Refusal('badArguments', 'Only shares of one tap can add up to it', [...prints])
   const tap = { channel: first.source, tap: first.tap }
-  const stored = all.map(p => rowOf(session, 'clip', p.clip ?? ''))
+  // Where it was printed, whole: what was cropped or moved since is no matter of the sum.
+  const stored = all.map(p => {
+    const { medium } = rowOf(session, 'clip', p.clip ?? '')
+    return { medium, start: p.startFrame, end: p.startFrame + rowOf(session, 'medium', medium).frames }
+  })
   const stream = new PlanStream(compile(session, { taps: [tap], seed: first.seed }), session, media)
   const meter = new NullMeter()
   let at = range.from
@@ -47,11 +51,11 @@ export async function proveSum(
       if (key !== tapKey(tap)) return
       const frames = live[0]!.length
       const sum = live.map(() => new Float32Array(frames))
-      for (const clip of stored) {
-        const from = Math.max(at, clip.startFrame),
-          to = Math.min(at + frames, clip.startFrame + rowOf(session, 'medium', clip.medium).frames)
+      for (const { medium, start, end } of stored) {
+        const from = Math.max(at, start),
+          to = Math.min(at + frames, end)
         if (from >= to) continue
-        const audio = await media.read(clip.medium, from - clip.startFrame, to - from)
+        const audio = await media.read(medium, from - start, to - from)
         sum.forEach((leg, i) => audio[i]?.forEach((x, n) => (leg[from - at + n]! += x)))
       }
       meter.feed(live, sum)

@@ -4,7 +4,7 @@ import type { MediaReader } from './mediaReader'
 import { gainOf } from '../foundation/elementary'
 import { Refusal } from '../foundation/refusal'
 import type { Row } from '../session/rows'
-import { byId, heardClips, type Session } from '../session/session'
+import { byId, clipLength, heardClips, type Session } from '../session/session'
 import { BLOCK, CHUNK } from '../plan/operations'
 import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
@@ -114,8 +114,7 @@ export class PlanStream {
     legs.forEach(leg => leg.fill(0))
     const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
     for (const clip of this.clips.get(source.channel)!) {
-      const medium = this.session.medium[clip.medium]
-      const length = clip.frames ?? medium.frames - clip.offsetFrames
+      const length = clipLength(this.session, clip)
       const begin = Math.max(from, clip.startFrame),
         end = Math.min(from + CHUNK, clip.startFrame + length)
       if (begin >= end) continue
