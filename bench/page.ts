@@ -106,6 +106,7 @@ export async function page(say: (what: string, figure: string) => void): Promise
     }
     await play.close()
     await liveChannels(sql, stage.url, browser, say)
+    await seeks(sql, stage.url, browser, say)
     say(
       'click on play until the first frames are ready: first, then median, ms',
       `${starts[0].toFixed(0)}, ${starts
@@ -209,4 +210,88 @@ async function liveChannels(
     most = tracks
   }
   say('headline tracks that play live for ten seconds without a gap', `${most} (gaps at ${gaps.join(', ')})`)
+}
+
+interface Transport {
+  seek(to: number): Promise<void>
+  play(from?: number): Promise<void>
+  stop(): void
+  setRepeat(range: { from: number; to: number } | null): void
+  engine(): { startMs: number }
+  underruns: number
+  playing: boolean
+}
+
+/** Sound somewhere in five minutes of 144 tracks: from the click until the first frames are ready. */
+async function seeks(
+  sql: Sql,
+  url: string,
+  browser: Browser,
+  say: (what: string, figure: string) => void
+): Promise<void> {
+  const SECONDS = 300,
+    RATE = 48000,
+    file = wav([whiteNoise(RATE * SECONDS, 4, 0.2)])
+  const [made] = await importSound(
+    sql,
+    (async function* () {
+      yield file
+    })(),
+    'long.wav',
+    file.length,
+    RATE,
+    false
+  )
+  await sql.begin(t => made.writer.publish(t, made.info))
+  const session = headline(144, RATE * SECONDS)
+  for (const m of Object.values(session.medium)) m.sha256 = made.info.sha256
+  await sql.begin(t => createSession(t, 'long144', session))
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  await page.goto(`${url}/s/long144/network`)
+  await page.waitForSelector('[data-channel=t000]')
+  const figures = await page.evaluate(
+    async ({ rate }) => {
+      const stores = (
+        document.querySelector('#__nuxt') as unknown as {
+          __vue_app__: { config: { globalProperties: { $pinia: { _s: Map<string, unknown> } } } }
+        }
+      ).__vue_app__.config.globalProperties.$pinia._s
+      const transport = stores.get('transport') as Transport
+      const session = stores.get('session') as { apply(verb: string, args: unknown): boolean }
+      const wait = (ms: number) => new Promise(done => setTimeout(done, ms))
+      await transport.play(0)
+      await wait(3000)
+      const startOf = async (seconds: number) => {
+        await transport.seek(seconds * rate)
+        const { startMs } = transport.engine()
+        await wait(1500)
+        return startMs
+      }
+      const cold: number[] = [],
+        warm: number[] = [],
+        edited: number[] = []
+      for (const s of [30, 120, 200, 240, 280]) cold.push(await startOf(s))
+      for (const s of [30, 120, 200, 240, 280]) warm.push(await startOf(s))
+      for (const [i, s] of [30, 120, 200, 240, 280].entries()) {
+        session.apply('setChannels', { ids: ['t003'], fields: { levelDb: -i } })
+        await wait(300)
+        edited.push(await startOf(s))
+      }
+      transport.setRepeat({ from: 240 * rate, to: 241.5 * rate })
+      await transport.seek(240 * rate)
+      await wait(500)
+      const before = transport.underruns
+      await wait(15_000)
+      const gaps = transport.underruns - before
+      transport.stop()
+      return { cold, warm, edited, gaps }
+    },
+    { rate: RATE }
+  )
+  const text = (list: number[]) => list.map(v => v.toFixed(0)).join(', ')
+  say('144 tracks, five minutes: seek to 0:30, 2:00, 3:20, 4:00, 4:40, ms, cold', text(figures.cold))
+  say('    read before', text(figures.warm))
+  say('    read before, right after an edit', text(figures.edited))
+  say('    gaps in ten turns of a repeat', String(figures.gaps))
+  await page.close()
 }

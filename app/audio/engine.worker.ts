@@ -3,11 +3,13 @@ import { sha256 } from '@noble/hashes/sha2'
 import { bytesToHex } from '@noble/hashes/utils'
 import { compile } from '@nullet/core/compile/compile'
 import { tapKey } from '@nullet/core/compile/plan'
+import type { Machine } from '@nullet/core/run/machine'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
 import { asSession, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import { CROSS, Heard, type Listening } from './heard'
+import { Heard, type Listening } from './heard'
+import { Pace } from './pace'
 import { Looker } from './probe'
 import type { FromEngine, ToEngine } from './messages'
 import { readouts } from './readouts'
@@ -25,13 +27,18 @@ import {
   type Ring
 } from './ring'
 import { Segments } from './segments'
+import { Sounding, type Range } from './sounding'
 
 const FIRST_AHEAD = 4096
 /** Frames that are there before the output begins to take them. */
 const FIRST_WRITTEN = 1536
 const MOST_AHEAD = 49152
+/** With less than this ahead nothing is computed that can be spared. */
+const SHORT = 1024
 const POLL_MS = 6
 const MORE_METERS = 128
+/** Work that may lie before a start, so that sound is there at once. */
+const RUN_IN_MS = 50
 
 let ring: Ring
 let session: Session | null = null
@@ -39,7 +46,15 @@ let heard: Heard | null = null
 let dirty = false
 /** How the session differs from what is heard, a row once; null where that is not known row by row. */
 let changes: Map<string, RowChange> | null = null
-let values: ReturnType<typeof readouts> = []
+let described = false
+/** Ways to read meters, by machine: one that has rung out is used again. */
+const ways = new WeakMap<Machine, ReturnType<typeof readouts>>()
+function valuesNow(): ReturnType<typeof readouts> {
+  const { machine, plan } = heard!
+  const found = ways.get(machine) ?? readouts(machine, plan.ops)
+  ways.set(machine, found)
+  return found
+}
 /** Where the page reads them; there is room for some more channels than the plan has. */
 let meterRoom = meterMemory(2)
 let shown: Meters = metersOver(meterRoom)
@@ -49,6 +64,7 @@ let serial = 0
 const media = new Segments()
 const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
 const looker = new Looker()
+const pace = new Pace(RUN_IN_MS)
 const tell = (m: FromEngine, transfer: Transferable[] = []) =>
   (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
 
@@ -88,7 +104,8 @@ async function take(m: ToEngine, mine: number): Promise<void> {
       compileAnew()
       break
     case 'repeat':
-      if (playing) playing.repeat = m.repeat
+      // The one that fills the ring takes it up between two blocks.
+      if (playing) playing.range = m.repeat
       break
     case 'stop':
       playing = null
@@ -139,14 +156,15 @@ function refresh(): PlanStream | null {
   dirty = false
   let old: PlanStream | null = null
   if (heard) old = heard.change(session, changes && [...changes.values()])
-  else heard = new Heard(session, media, listening)
+  else heard = new Heard(session, media, listening, pace)
   changes = new Map()
-  if (old || !values.length) describe()
+  if (old || !described) describe()
   return old
 }
 
 function describe(): void {
-  values = readouts(heard!.machine, heard!.plan.ops)
+  const values = valuesNow()
+  described = values.length > 0
   const width = 2 + values.length
   if (width > shown.width) {
     meterRoom = meterMemory(width + MORE_METERS)
@@ -158,7 +176,7 @@ function describe(): void {
 function announce(): void {
   tell({
     kind: 'plan',
-    meters: ['lufs', 'truePeak', ...values.map(v => v.key)],
+    meters: ['lufs', 'truePeak', ...valuesNow().map(v => v.key)],
     meterMemory: meterRoom,
     latency: heard!.latency,
     readAhead
@@ -167,12 +185,14 @@ function announce(): void {
 
 interface Playing {
   until: number | null
-  repeat: { from: number; to: number } | null
+  /** The range that repeats; the sounding one follows. */
+  range: Range | null
+  sounding: Sounding
   written: number
-  source: number
   underruns: number
 }
 let playing: Playing | null = null
+const out: [Float32Array, Float32Array] = [new Float32Array(BLOCK), new Float32Array(BLOCK)]
 
 async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>, mine: number): Promise<void> {
   playing = null
@@ -186,17 +206,20 @@ async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>
   if (!heard) return
   // What was heard fades out: while the new place is being made ready, silence is waiting and no gap.
   Atomics.store(ring.control, WORD.running, 0)
-  const skip = await goTo(from, mine)
+  const rate = settings(session!).sampleRate
+  const sounding = new Sounding(heard, rate, beforeTheFirst, () => mine !== serial)
+  early = null
+  await sounding.start(from, repeat)
   if (mine !== serial) return
-  loudness = new LoudnessMeter(['L', 'R'], settings(session!).sampleRate)
+  loudness = new LoudnessMeter(['L', 'R'], rate)
   // Meters are stored by block of the ring, so playing begins on a multiple of 128.
   const at = (Math.ceil(Atomics.load(ring.control, WORD.written) / BLOCK) * BLOCK) % WRAP
   // Gaps are counted from here.
   Atomics.store(ring.control, WORD.underruns, 0)
-  playing = { until, repeat, written: at, source: from, underruns: 0 }
-  await write(skip, null)
-  while (ahead(at, playing.written) < FIRST_WRITTEN && playing.source < (until ?? Infinity)) await write(0, null)
-  tell({ kind: 'mark', mark: { at, frame: from }, first: true })
+  playing = { until, range: repeat, sounding, written: at, underruns: 0 }
+  while (ahead(at, playing.written) < FIRST_WRITTEN && (!isOver(playing) || at === playing.written))
+    await write(playing)
+  tell({ kind: 'mark', mark: { at, frame: from }, first: true, since: heard.since })
   Atomics.store(ring.control, WORD.jumpTo, at)
   Atomics.store(ring.control, WORD.written, playing.written)
   Atomics.add(ring.control, WORD.jump, 1)
@@ -204,25 +227,7 @@ async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>
   void fill(mine)
 }
 
-/** Brings the engine to a frame of source time; returns how many frames of the next block lie before it. */
-async function goTo(frame: number, mine: number): Promise<number> {
-  const machineFrame = frame + heard!.latency
-  const block = Math.floor(machineFrame / BLOCK) * BLOCK
-  await heard!.runTo(
-    Math.floor(frame / BLOCK) * BLOCK,
-    share => tell({ kind: 'runningIn', share }),
-    () => mine !== serial
-  )
-  values = readouts(heard!.machine, heard!.plan.ops)
-  heard!.mark()
-  // Channels are ahead of the ears by the latency: what peaks in between belongs to the first block that is heard.
-  early = values.map(() => 0)
-  while (mine === serial && heard!.machine.frame < block) {
-    await heard!.block()
-    values.forEach((v, i) => (early![i] = Math.max(early![i], v.read())))
-  }
-  return machineFrame - block
-}
+const isOver = ({ until, range, sounding }: Playing) => until !== null && !range && sounding.source >= until
 
 async function fill(mine: number): Promise<void> {
   while (mine === serial && playing) {
@@ -233,13 +238,15 @@ async function fill(mine: number): Promise<void> {
       playing.written
     )
     if (there >= readAhead) {
+      heard!.foresee()
       await pause()
       adapt()
       tellFaults()
       continue
     }
     try {
-      await step(mine)
+      if (there < SHORT && playing.sounding.isRinging) await playing.sounding.stopRinging()
+      await step(playing)
     } catch (error) {
       playing = null
       heard = null
@@ -270,74 +277,52 @@ function adapt(): void {
   const count = Atomics.load(ring.control, WORD.underruns)
   if (!playing || count === playing.underruns) return
   playing.underruns = count
-  if (playing.until !== null && playing.source >= playing.until) return
+  if (isOver(playing)) return
   readAhead = Math.min(MOST_AHEAD, Math.ceil((readAhead * 1.5) / BLOCK) * BLOCK)
   announce()
 }
 
-async function step(mine: number): Promise<void> {
-  const p = playing!
-  if (p.repeat && p.source >= p.repeat.to && p.source < p.repeat.to + BLOCK) {
-    const tail = await tailOf(heard!.stream)
-    const skip = await goTo(p.repeat.from, mine)
-    if (mine !== serial) return
-    p.source = p.repeat.from
-    tell({ kind: 'mark', mark: { at: p.written, frame: p.source }, first: false })
-    await write(skip, tail)
-  } else if (p.until !== null && !p.repeat && p.source >= p.until) {
+async function step(p: Playing): Promise<void> {
+  const { sounding } = p
+  if (isOver(p)) {
     tell({ kind: 'ended', at: p.written })
     playing = null
     return
-  } else if (dirty) {
-    const latency = heard!.latency
-    const old = refresh()
-    const tail = old ? await tailOf(old) : null
-    if (heard!.latency !== latency) {
-      // More latency than there was room for: what is heard moves once, and the position with it.
-      p.source -= heard!.latency - latency
-      tell({ kind: 'mark', mark: { at: p.written, frame: p.source }, first: false })
-    }
-    await write(0, tail)
-  } else await write(0, null)
+  }
+  if (sounding.range !== p.range) await sounding.repeat(p.range)
+  if (dirty) {
+    const { latency } = heard!
+    const before = refresh()
+    if (before) await sounding.giveWay(before, latency)
+    if (heard!.latency !== latency)
+      tell({ kind: 'mark', mark: { at: p.written, frame: sounding.source }, first: false, since: null })
+  }
+  await write(p)
   Atomics.store(ring.control, WORD.written, p.written)
 }
 
-/** What a stream would go on with, for fading out. */
-async function tailOf(stream: PlanStream): Promise<Float32Array[]> {
-  const tail = [new Float32Array(CROSS), new Float32Array(CROSS)]
-  for (let at = 0; at < CROSS; at += BLOCK) {
-    await stream.block()
-    stream.last('sink/ears').forEach((leg, i) => tail[i].set(leg, at))
+/** Writes the next block of what is heard. */
+async function write(p: Playing): Promise<void> {
+  const turned = await p.sounding.next(out)
+  loudness?.feed(out)
+  const at = p.written % RING_FRAMES
+  ring.left.set(out[0], at)
+  ring.right.set(out[1], at)
+  meters(p.written)
+  const probe = looker.look(heard!.stream, listening.probe, settings(session!).sampleRate, p.written)
+  if (probe) tell({ kind: 'probe', probe })
+  if (turned !== null) {
+    const mark = { at: (p.written + turned) % WRAP, frame: p.sounding.range!.from }
+    tell({ kind: 'mark', mark, first: false, since: heard!.since })
   }
-  return tail
+  p.written = (p.written + BLOCK) % WRAP
 }
 
-/** Writes the next block of what is heard; with a tail, as many blocks as it takes to fade from it. */
-async function write(skip: number, tail: Float32Array[] | null): Promise<void> {
-  const p = playing!
-  let faded = 0
-  do {
-    const [left, right] = await heard!.block()
-    const legs = [left, right].map(leg => leg.slice(skip))
-    for (let n = 0; tail && n < legs[0].length && faded < CROSS; n++, faded++) {
-      const share = (faded + 0.5) / CROSS
-      legs.forEach((leg, i) => {
-        leg[n] = leg[n] * share + tail[i][faded] * (1 - share)
-      })
-    }
-    loudness?.feed(legs)
-    for (let n = 0; n < legs[0].length; n++) {
-      const at = (p.written + n) % RING_FRAMES
-      ring.left[at] = legs[0][n]
-      ring.right[at] = legs[1][n]
-    }
-    meters(p.written)
-    const probe = looker.look(heard!.stream, listening.probe, settings(session!).sampleRate, p.written)
-    if (probe) tell({ kind: 'probe', probe })
-    p.written = (p.written + legs[0].length) % WRAP
-    p.source += legs[0].length
-    skip = 0
-  } while (tail && faded < CROSS)
+/** Channels are ahead of the ears: what peaks before a start belongs to the first block that is heard. */
+function beforeTheFirst(): void {
+  const values = valuesNow()
+  early ??= values.map(() => 0)
+  values.forEach((v, i) => (early![i] = Math.max(early![i], v.read())))
 }
 
 let early: number[] | null = null
@@ -348,6 +333,7 @@ function meters(position: number): void {
   const now = loudness.now()
   shown.values[at] = now.momentaryLufs
   shown.values[at + 1] = now.truePeakDb
+  const values = valuesNow()
   for (let i = 0; i < values.length; i++) {
     const { key, read } = values[i]
     shown.values[at + 2 + i] = early && isPeak(key) ? Math.max(early[i], read()) : read()

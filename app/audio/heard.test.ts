@@ -1,10 +1,12 @@
 // The engine as it is heard: what comes after a jump, a repeat or a change is what would have come from the beginning.
 import { describe, expect, it } from 'vitest'
 import { MemoryMedia } from '@nullet/core/run/memoryMedia'
+import { PlanStream } from '@nullet/core/run/stream'
 import { withChanges, type Session } from '@nullet/core/session/session'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { renderTaps, whiteNoise } from '@nullet/core/testing/sound'
 import { Heard } from './heard'
+import { Pace } from './pace'
 
 const SECOND = 48000,
   FRAMES = 4 * SECOND,
@@ -39,7 +41,7 @@ const with_ = (s: Session, table: 'channel' | 'slot', id: string, fields: object
   withChanges(s, [{ table, id, before: s[table][id], after: { ...s[table][id], ...fields } }])
 
 const never = () => false
-const go = (heard: Heard, frame: number) => heard.runTo(frame, () => undefined, never)
+const go = (heard: Heard, frame: number) => heard.runTo(frame, never)
 async function play(heard: Heard, frames: number): Promise<number[][]> {
   const out: number[][] = [[], []]
   for (let n = 0; n < frames; n += BLOCK) (await heard.block()).forEach((leg, i) => out[i].push(...leg))
@@ -74,21 +76,6 @@ describe('what is heard', () => {
       expect(heard.machine.frame).toBe(frame)
       expect(await play(heard, 4096)).toEqual(await fresh(session(), frame, 4096))
     }
-  })
-
-  it('in a repeat is the same every time', async () => {
-    const heard = new Heard(session(), reader())
-    const from = 96 * 1000
-    await go(heard, from)
-    heard.mark()
-    const first = await play(heard, 8192),
-      kept = heard.kept
-    for (let wrap = 0; wrap < 20; wrap++) {
-      await go(heard, from)
-      heard.mark()
-      expect(await play(heard, 8192)).toEqual(first)
-    }
-    expect(heard.kept).toBe(kept)
   })
 
   it('after a change of a setting and a jump is what the changed session plays there', async () => {
@@ -153,16 +140,57 @@ describe('what is heard', () => {
     expect(heard.latency).toBe(latency)
   })
 
-  it('a run that is cancelled stops on its way and says how far it came', async () => {
+  it('a run that is cancelled stops on its way', async () => {
     const heard = new Heard(session(), reader())
-    const shares: number[] = []
-    await heard.runTo(
-      3 * SECOND,
-      share => shares.push(share),
-      () => shares.length === 2
-    )
+    let asked = 0
+    await heard.runTo(3 * SECOND, () => ++asked === 512)
     expect(heard.machine.frame).toBe(512 * BLOCK)
-    expect(shares).toEqual([(256 * BLOCK) / (3 * SECOND), (512 * BLOCK) / (3 * SECOND)])
+  })
+
+  /** A machine on which every block takes a millisecond, so that 50 of them lie before a start. */
+  const hurried = () => {
+    let now = 0
+    return new Pace(50, () => (now += 0.5))
+  }
+  const settledPace = (heard: Heard, pace: Pace) => {
+    for (let n = 0; n < 2000; n++) pace.time(heard.plan.ops, () => undefined)
+    return pace.frames(heard.plan.ops)
+  }
+
+  it('runs in from no further than its pace allows, and is then what a render from there gives', async () => {
+    const pace = hurried(),
+      s = session(),
+      heard = new Heard(s, reader(), undefined, pace)
+    const bound = settledPace(heard, pace)
+    expect(bound / BLOCK).toBeGreaterThan(95)
+    expect(bound / BLOCK).toBeLessThan(101)
+    const frame = 3 * SECOND
+    await go(heard, frame)
+    expect(heard.since).toBeGreaterThanOrEqual(frame - bound - 8 * BLOCK)
+    expect(heard.since).toBeLessThan(frame)
+    const late = new PlanStream(heard.plan, s, reader())
+    late.start(heard.since!)
+    while (late.machine.frame < frame) await late.block()
+    const [left] = await play(heard, 4096)
+    const wanted: number[] = []
+    for (let n = 0; n < 4096; n += BLOCK) {
+      await late.block()
+      wanted.push(...late.last('sink/ears')[0]!)
+    }
+    expect(left).toEqual(wanted)
+  })
+
+  it('comes back exactly to where it has been, and to the beginning, however little time there is', async () => {
+    const pace = hurried(),
+      heard = new Heard(session(), reader(), undefined, pace)
+    settledPace(heard, pace)
+    await go(heard, 0)
+    await play(heard, 2 * SECOND)
+    for (const frame of [SECOND + 8 * BLOCK, 20 * BLOCK, 0]) {
+      await go(heard, frame)
+      expect(heard.since).toBe(0)
+      expect(await play(heard, 2048)).toEqual(await fresh(session(), frame, 2048))
+    }
   })
 
   it('of a session without channels is silence', async () => {

@@ -1,12 +1,13 @@
-// The engine as it is heard: one stream whose ears are written block by block, that can start anywhere with the state
-// it would have had from the beginning, and that turns into another plan without a click.
+// The engine as it is heard: one stream whose ears are written block by block, that can start anywhere after a run-in
+// that is bounded, comes back to the start of a range as it passed it, and turns into another plan without a click.
 import type { Plan } from '@nullet/core/compile/plan'
 import { RunningPlan } from '@nullet/core/compile/values'
-import { isPlaced } from '@nullet/core/plan/operations'
+import { CHUNK, isPlaced } from '@nullet/core/plan/operations'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { settings, type RowChange, type Session } from '@nullet/core/session/session'
+import { Pace, UNHURRIED } from './pace'
 import { BLOCK } from './ring'
 
 const LATENCY_STEP = 2048
@@ -28,18 +29,32 @@ export interface Listening {
 
 type Saved = ReturnType<Machine['save']>
 
+/** The state at the start of a range that repeats. */
+export interface Turn {
+  saved: Saved
+  since: number | null
+}
+
 export class Heard {
   stream: PlanStream
   latency: number
+  /** Where what is heard began to run: 0 is the beginning. Null after a change while playing: old tails ring on. */
+  since: number | null = null
+  /** The start of the range that repeats, once it was passed; and the one that was passed last, if that is the same. */
+  turn: Turn | null = null
+  passed: Turn | null = null
   private running: RunningPlan
   private saved: Saved[] = []
-  /** Is the state what it would be from the beginning? After a change while playing it is not: old tails ring on. */
-  private pure = false
+  private turnAt: number | null = null
+  private end = Infinity
+  private spare: Machine | undefined
 
+  /** @param pace how much can be run before a start */
   constructor(
     private session: Session,
     private readonly media: MediaReader,
-    private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null }
+    private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null },
+    private readonly pace: Pace = UNHURRIED
   ) {
     const { running, latency } = planOf(session, 0, listening)
     this.running = running
@@ -74,61 +89,114 @@ export class Heard {
     if (this.machine.update(running.plan.ops)) {
       if (!sameSettings(before.plan, running.plan)) this.isOther()
       // The running machine keeps its operations; the plan's rows may still have moved.
-      this.stream = new PlanStream(running.plan, session, this.media, this.machine)
+      this.stream = this.streamOn(this.machine)
       return null
     }
     this.isOther()
     this.latency = latency
-    this.stream = new PlanStream(running.plan, session, this.media)
+    this.stream = this.streamOn(new Machine(running.plan.ops))
     this.machine.takeOver(before.machine)
     return before
+  }
+
+  private streamOn(machine: Machine): PlanStream {
+    const stream = new PlanStream(this.running.plan, this.session, this.media, machine)
+    stream.endAt(this.end)
+    return stream
   }
 
   /** What was kept belongs to what it sounded like before. */
   private isOther(): void {
     this.saved = []
-    this.pure = false
+    this.since = this.turn = this.passed = null
   }
 
-  /** Brings the engine to a machine frame (a multiple of 128), as if it had run from the start. */
-  async runTo(frame: number, progress: (share: number) => void, cancelled: () => boolean): Promise<void> {
-    const from = this.saved.filter(s => s.frame <= frame).at(-1)
-    // A new machine holds no leftovers of what was played before.
-    this.stream = new PlanStream(this.plan, this.session, this.media, from ? this.machine : new Machine(this.plan.ops))
-    if (from) {
-      this.machine.restore(from)
-      this.stream.start(from.frame)
-    } else this.stream.start(Math.min(this.stream.firstSound(), Math.floor(frame / 4096) * 4096))
-    this.pure = true
-    const begin = this.machine.frame
-    for (let n = 0; this.machine.frame < frame; n++) {
-      await this.stream.block()
-      this.keep()
-      if (n % 256 === 255) {
-        progress((this.machine.frame - begin) / (frame - begin))
-        // Lets messages in.
-        await new Promise(done => setTimeout(done, 0))
-        if (cancelled()) return
-      }
+  /**
+   * Brings the engine to a machine frame (a multiple of 128): as if it had run from the beginning where that, or a
+   * state that is remembered, is near enough; else it runs in from as far before as its pace allows.
+   */
+  async runTo(frame: number, cancelled: () => boolean): Promise<void> {
+    const known = this.saved.filter(s => s.frame <= frame).at(-1)
+    const begin = Math.min(this.stream.firstSound(), Math.floor(frame / CHUNK) * CHUNK)
+    const bound = frame - this.pace.frames(this.plan.ops)
+    this.passed = null
+    // Nothing is left of what was played before.
+    this.machine.reset(begin)
+    this.since = 0
+    if (known && known.frame >= bound) this.machine.restore(known)
+    else if (begin < bound) this.machine.reset((this.since = Math.ceil(bound / BLOCK) * BLOCK))
+    this.stream.start(this.machine.frame)
+    for (let n = 1; this.machine.frame < frame; n++) {
+      await this.advance()
+      // Lets messages in.
+      if (n % 256 === 0) await new Promise(done => setTimeout(done, 0))
+      if (cancelled()) return
     }
+  }
+
+  private async advance(): Promise<void> {
+    this.keep()
+    await this.stream.prepare()
+    this.pace.time(this.plan.ops, () => this.machine.run())
   }
 
   /** The next block for the ears. */
   async block(): Promise<Float32Array[]> {
-    this.keep()
-    await this.stream.block()
+    if (this.machine.frame === this.turnAt && !this.turn)
+      this.turn = this.passed = { saved: this.machine.save(), since: this.since }
+    await this.advance()
     return this.stream.last('sink/ears')
+  }
+
+  /**
+   * The range that repeats, in frames of source time, from now on; null: none. Clips and notes end where it ends, so
+   * that only what rings goes on.
+   */
+  repeat(range: { from: number; to: number } | null): void {
+    const at = range && Math.floor((range.from + this.latency) / BLOCK) * BLOCK
+    if (at !== this.turnAt) this.turn = this.passed = null
+    this.turnAt = at
+    this.end = range?.to ?? Infinity
+    this.stream.endAt(this.end)
+  }
+
+  /** Back to where the range begins for the ears, as it was passed. False where it has not been. */
+  turnBack(): boolean {
+    if (!this.turn) return false
+    this.machine.restore(this.turn.saved)
+    this.stream.start(this.machine.frame)
+    this.since = this.turn.since
+    this.passed = this.turn
+    return true
+  }
+
+  /** What leaving will need is made while there is time. */
+  foresee(): void {
+    if (this.turnAt !== null && !this.spare?.isLike(this.machine)) this.spare = this.machine.twin()
+  }
+
+  /** @returns the stream that was heard until now, so that it can ring out; this one goes on with all that it had */
+  leave(): PlanStream {
+    const before = this.stream
+    this.stream = this.streamOn(before.machine.twin(this.spare))
+    this.spare = undefined
+    return before
+  }
+
+  /** A machine that has rung out can be used again. */
+  giveBack(machine: Machine): void {
+    if (machine.isLike(this.machine)) this.spare = machine
   }
 
   private keep(): void {
     const { frame } = this.machine
     const isNear = (s: Saved) => Math.abs(s.frame - frame) < SAVE_EVERY / 2
-    if (this.pure && frame % SAVE_EVERY < BLOCK && !this.saved.some(isNear)) this.save()
+    if (this.since === 0 && frame % SAVE_EVERY < BLOCK && !this.saved.some(isNear)) this.save()
   }
 
   /** Remembers the state here, so that coming back to it is quick. */
   mark(): void {
-    if (this.pure && !this.saved.some(s => s.frame === this.machine.frame)) this.save()
+    if (this.since === 0 && !this.saved.some(s => s.frame === this.machine.frame)) this.save()
   }
 
   private save(): void {

@@ -40,8 +40,8 @@ export interface Probe {
 
 export type FromEngine =
   | { kind: 'plan'; meters: string[]; meterMemory: SharedArrayBuffer; latency: number; readAhead: number }
-  | { kind: 'mark'; mark: Mark; first: boolean }
-  | { kind: 'runningIn'; share: number }
+  /** `since`: where what is heard began to run; 0 is the beginning, null where a hand has moved since. */
+  | { kind: 'mark'; mark: Mark; first: boolean; since: number | null }
   | { kind: 'ended'; at: number }
   | { kind: 'error'; message: string }
   | { kind: 'probe'; probe: Probe }

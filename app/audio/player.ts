@@ -6,7 +6,6 @@ import workletUrl from './output.worklet.ts?worker&url'
 
 export interface PlayerEvents {
   ended(): void
-  runningIn(share: number): void
   error(message: string): void
   faults(channels: string[]): void
   /** The output runs at another rate than the session. */
@@ -31,6 +30,8 @@ export class Player {
   private started: (() => void) | null = null
   /** Time from the click on play until the engine's first frames were ready, in ms. */
   startMs = 0
+  /** Where what is heard began to run; null where a hand has moved since. */
+  since: number | null = 0
   private clicked = 0
   rate = 48000
 
@@ -52,6 +53,7 @@ export class Player {
         this.events.plan(m)
         break
       case 'mark':
+        this.since = m.since
         if (m.first) {
           this.marks = [m.mark]
           this.endAt = null
@@ -59,9 +61,6 @@ export class Player {
           this.started?.()
           this.started = null
         } else this.marks.push(m.mark)
-        break
-      case 'runningIn':
-        this.events.runningIn(m.share)
         break
       case 'probe':
         this.probes.push(m.probe)

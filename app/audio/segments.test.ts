@@ -50,11 +50,39 @@ describe('segments', () => {
     expect([left[150], right[150]]).toEqual([sample('b', 0, 16450), sample('b', 1, 16450)])
   })
 
-  it('that are asked for together travel in one request, with those that come next', async () => {
+  it('that are asked for together travel in one request, what comes next after it', async () => {
     const s = segments()
     await Promise.all([s.read('a', 0, 4096), s.read('b', 0, 4096)])
-    expect(requests).toHaveLength(1)
-    expect(requests[0].filter(p => p.sha256 === 'a').map(p => p.from)).toEqual([0, 16384, 32768, 49152])
+    expect(requests[0]!.map(p => [p.sha256, p.from])).toEqual([
+      ['a', 0],
+      ['b', 0]
+    ])
+    await vi.waitFor(() => expect(requests).toHaveLength(2))
+    expect(requests[1]!.map(p => [p.sha256, p.from])).toEqual([
+      ['a', 16384],
+      ['a', 32768],
+      ['a', 49152],
+      ['b', 16384]
+    ])
+  })
+
+  it('that are waited for do not wait for what comes next', async () => {
+    const s = segments()
+    await s.read('a', 0, 4096)
+    const waiting = s.read('b', 16384, 1000)
+    await waiting
+    expect(requests.flat().filter(p => p.sha256 === 'b' && p.from === 16384)).toHaveLength(1)
+  })
+
+  it('of many legs come in as many answers as they need', async () => {
+    answer({ c: 12 })
+    const s = new Segments()
+    s.setMedia(new Map([['c', { sha256: 'c', legs: 12, frames: 16384 * 70 }]]))
+    const legs = await s.read('c', 0, 16384 * 70)
+    expect(legs).toHaveLength(12)
+    expect(legs[11]![16384 * 70 - 1]).toBe(sample('c', 11, 16384 * 70 - 1))
+    for (const parts of requests) expect(parts.length * 12).toBeLessThanOrEqual(800)
+    expect(requests).toHaveLength(2)
   })
 
   it('that are there are read without waiting', async () => {

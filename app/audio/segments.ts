@@ -3,11 +3,21 @@ import type { MediaReader } from '@nullet/core/run/mediaReader'
 
 const SEGMENT = 16384
 const MOST_BYTES = 400 * 2 ** 20
+/** Of one request. */
+const MOST_PARTS = 400,
+  MOST_LEGS = 800
 
 export interface MediumShape {
   sha256: string
   legs: number
   frames: number
+}
+
+interface Part {
+  key: string
+  sha256: string
+  index: number
+  legs: number
 }
 
 const keyOf = (shape: MediumShape, index: number) => `${shape.sha256}/${shape.legs}/${index}`
@@ -17,8 +27,11 @@ export class Segments implements MediaReader {
   private readonly coming = new Map<string, Promise<void>>()
   private shapes = new Map<string, MediumShape>()
   private bytes = 0
-  private batch: { key: string; sha256: string; index: number; legs: number }[] = []
+  /** What is waited for, and what comes next; the latter travels when nobody waits. */
+  private wanted: Part[] = []
+  private soon = new Map<string, Part>()
   private sending: Promise<void> | null = null
+  private following = false
 
   setMedia(media: Map<string, MediumShape>): void {
     this.shapes = media
@@ -31,7 +44,7 @@ export class Segments implements MediaReader {
     const missing: Promise<void>[] = []
     for (let i = first; i <= last; i++)
       if (i * SEGMENT < shape.frames && !this.kept.has(keyOf(shape, i))) missing.push(this.want(shape, i))
-    for (let i = last + 1; i <= last + 3; i++) if (i * SEGMENT < shape.frames) this.want(shape, i).catch(() => {})
+    for (let i = last + 1; i <= last + 3; i++) if (i * SEGMENT < shape.frames) this.foresee(shape, i)
     if (!missing.length) return this.cut(shape, from, frames)
     return Promise.all(missing).then(() => this.cut(shape, from, frames))
   }
@@ -56,25 +69,52 @@ export class Segments implements MediaReader {
 
   private want(shape: MediumShape, index: number): Promise<void> {
     const key = keyOf(shape, index)
-    if (this.kept.has(key)) return Promise.resolve()
     const coming = this.coming.get(key)
     if (coming) return coming
-    this.batch.push({ key, sha256: shape.sha256, index, legs: shape.legs })
-    // Everything that is asked for in one go travels in one request.
+    this.soon.delete(key)
+    this.wanted.push({ key, sha256: shape.sha256, index, legs: shape.legs })
+    // Everything that is asked for in one go travels together.
     this.sending ??= Promise.resolve().then(() => {
-      const batch = this.batch
-      this.batch = []
+      const parts = this.wanted
+      this.wanted = []
       this.sending = null
-      return this.fetch(batch)
+      return this.fetch(parts)
     })
-    const done = this.sending.finally(() => this.coming.delete(key))
+    const done = this.sending.finally(() => {
+      this.coming.delete(key)
+      void this.follow()
+    })
     this.coming.set(key, done)
     return done
   }
 
-  private async fetch(batch: typeof this.batch): Promise<void> {
-    for (let at = 0; at < batch.length; at += 400) {
-      const part = batch.slice(at, at + 400)
+  /** What will be needed next is fetched once nobody waits for anything. */
+  private foresee(shape: MediumShape, index: number): void {
+    const key = keyOf(shape, index)
+    if (this.kept.has(key) || this.coming.has(key)) return
+    this.soon.set(key, { key, sha256: shape.sha256, index, legs: shape.legs })
+    void Promise.resolve().then(() => this.follow())
+  }
+
+  private async follow(): Promise<void> {
+    if (this.following || this.coming.size) return
+    this.following = true
+    while (this.soon.size && !this.coming.size) {
+      const parts = [...this.soon.values()].slice(0, MOST_PARTS / 4)
+      const done = this.fetch(parts)
+      for (const { key } of parts) {
+        this.soon.delete(key)
+        this.coming.set(key, done)
+      }
+      // Whoever waits for one of them meanwhile hears of a failure; else it is asked for again when it is needed.
+      await done.catch(() => undefined)
+      for (const { key } of parts) this.coming.delete(key)
+    }
+    this.following = false
+  }
+
+  private async fetch(batch: readonly Part[]): Promise<void> {
+    for (const part of requests(batch)) {
       const answer = await fetch('/api/media/segments', {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
@@ -103,4 +143,19 @@ export class Segments implements MediaReader {
       this.bytes -= segment.length * SEGMENT * 4
     }
   }
+}
+
+/** In pieces that one answer can hold. */
+function requests(batch: readonly Part[]): Part[][] {
+  const out: Part[][] = []
+  let legs = Infinity
+  for (const part of batch) {
+    legs += part.legs
+    if (legs > MOST_LEGS || out.at(-1)!.length === MOST_PARTS) {
+      out.push([])
+      legs = part.legs
+    }
+    out.at(-1)!.push(part)
+  }
+  return out
 }

@@ -23,7 +23,6 @@ export const useTransport = defineStore('transport', () => {
     notices = useNotices()
   const playing = shallowRef(false)
   const starting = shallowRef(false)
-  const runningIn = shallowRef(0)
   const position = shallowRef(0)
   const repeat = shallowRef<{ from: number; to: number } | null>(null)
   const repeating = shallowRef(false)
@@ -65,9 +64,6 @@ export const useTransport = defineStore('transport', () => {
       ended: () => {
         stop()
         position.value = 0
-      },
-      runningIn: share => {
-        runningIn.value = share
       },
       otherRate: hz =>
         notices.tell(
@@ -143,10 +139,7 @@ export const useTransport = defineStore('transport', () => {
     } catch (error) {
       notices.wrong(error)
     } finally {
-      if (mine === clicks) {
-        starting.value = false
-        runningIn.value = 0
-      }
+      if (mine === clicks) starting.value = false
     }
   }
 
@@ -244,7 +237,6 @@ export const useTransport = defineStore('transport', () => {
   return {
     playing,
     starting,
-    runningIn,
     position,
     repeat,
     repeating,

@@ -2,6 +2,7 @@
 import type { Page } from 'playwright-core'
 
 interface Engine {
+  since: number | null
   capture(n: number): Promise<{ left: Float32Array; right: Float32Array }>
   render(tap: unknown, from: number, n: number): Promise<{ sha256: string }>
 }
@@ -9,6 +10,7 @@ export interface Transport {
   play(from: number): Promise<void>
   stop(): void
   seek(to: number): Promise<void>
+  setRepeat(range: { from: number; to: number } | null): void
   engine(): Engine
   playing: boolean
   position: number

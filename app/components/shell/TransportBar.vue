@@ -83,14 +83,10 @@ async function choose(): Promise<void> {
     <div class="when">
       <span class="num big" data-position>{{ time(transport.position, transport.rate) }}</span>
       <span class="caption"
-        ><template v-if="transport.starting && transport.runningIn > 0"
-          >running in {{ Math.round(transport.runningIn * 100) }} %</template
-        ><template v-else
-          ><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">
-            {{ bars }}
-          </button>
-          of {{ shortTime(transport.length, transport.rate) }}</template
-        ></span
+        ><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">
+          {{ bars }}
+        </button>
+        of {{ shortTime(transport.length, transport.rate) }}</span
       >
     </div>
     <button

@@ -67,7 +67,7 @@ export class Machine {
   private readonly states: [from: number, to: number]
   private readonly glides = new Glides()
 
-  constructor(ops: Op[]) {
+  constructor(private readonly ops: Op[]) {
     const { steps, buffers } = schedule(ops)
     let top = FIRST_FREE
     const take = (bytes: number) => {
@@ -275,6 +275,32 @@ export class Machine {
   /** Everything that a later block depends on; sources are filled anew. */
   save(): { frame: number; state: Uint8Array } {
     return { frame: this.frame, state: new Uint8Array(this.memory.buffer).slice(...this.states) }
+  }
+
+  /** As it was made: nothing has sounded, the settings stay. */
+  reset(frame: number): void {
+    this.glides.settle()
+    this.frame = frame
+    new Uint8Array(this.memory.buffer).fill(0, ...this.states)
+  }
+
+  /** Laid out in the same way? */
+  isLike(other: Machine): boolean {
+    return this.ops === other.ops
+  }
+
+  /**
+   * Another machine with all that this one has, which can go on from here by itself.
+   * @param spare one that came from here before and is not used any more
+   */
+  twin(spare?: Machine): Machine {
+    this.glides.settle()
+    const other = spare?.isLike(this) ? spare : new Machine(this.ops)
+    other.glides.settle()
+    new Uint8Array(other.memory.buffer).set(new Uint8Array(this.memory.buffer))
+    for (const [key, place] of this.places) other.places.get(key)!.brought = place.brought
+    other.frame = this.frame
+    return other
   }
 
   restore(saved: { frame: number; state: Uint8Array }): void {

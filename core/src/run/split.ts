@@ -6,6 +6,7 @@ import { NOBODY, type Op } from '../plan/operations'
 import type { Plan } from '../compile/plan'
 import type { Machine } from './machine'
 import { firstSoundOf, PlanStream } from './stream'
+import { weight, weightOf } from './weights'
 import type { MediaReader } from './mediaReader'
 
 export interface Split {
@@ -18,36 +19,11 @@ export interface Split {
 export const CROSS_OUT = 'cross/out',
   CROSS_IN = 'cross/in'
 
-/** Cost of an operation in about nanoseconds a sample: only ratios count, to cut where both halves take as long. */
-const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
-  source: op => op.outs.length,
-  mix: op => 0.15 * op.ins.length,
-  equaliser: op => 1.5 * op.params[0],
-  compressor: () => 7,
-  gate: () => 6,
-  peaks: op => 110 * op.ins.length,
-  ceiling: () => 25,
-  reverb: op => 60 + 35 * op.outs.length,
-  echo: op => 18 * op.outs.length,
-  saturate: () => 300,
-  spectral: op => op.params[0] * (4 + 6 * op.outs.length),
-  swing: () => 30,
-  fir: op => 0.4 * op.params[0],
-  convolve: () => 25,
-  drift: () => 60,
-  voice: () => 40,
-  envelope: () => 4,
-  lookup: () => 2,
-  noise: () => 8,
-  bend: () => 60
-}
-const weight = (op: Op) => WEIGHTS[op.kind]?.(op) ?? 0.3
-
 /** The first half is a little larger: the thread of the second also reads audio for both and writes. */
 const FIRST_SHARE = 0.54
 
 export function splitPlan(plan: Plan): Split {
-  const total = plan.ops.reduce((sum, op) => sum + weight(op), 0)
+  const total = weightOf(plan.ops)
   let sum = 0,
     cut = 0
   while (cut < plan.ops.length && sum + weight(plan.ops[cut]) / 2 < total * FIRST_SHARE) sum += weight(plan.ops[cut++])

@@ -10,6 +10,7 @@ import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
 import { Mover } from '../compile/moves'
 import { bringResponses } from './bringResponses'
+import { END_FADE, fadeAfter, voiceUntil } from './ends'
 
 export function firstSoundOf(plan: Plan, session: Session): number {
   // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
@@ -31,6 +32,7 @@ export class PlanStream {
   private filledTo = -1
   private readonly mover: Mover
   private brought = false
+  private end = Infinity
 
   constructor(
     readonly plan: Plan,
@@ -68,6 +70,14 @@ export class PlanStream {
     this.mover.forget()
   }
 
+  /** From this frame of source time on clips fade and no note sounds; Infinity: the session is whole. */
+  endAt(frame: number): void {
+    if (frame === this.end) return
+    this.end = frame
+    this.filledTo = -1
+    for (const op of this.plan.ops) if (op.kind === 'voice') this.machine.set(op.key, voiceUntil(op, frame))
+  }
+
   /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
   async block(): Promise<void> {
     await this.prepare()
@@ -102,10 +112,11 @@ export class PlanStream {
   }
 
   protected async fill(from: number): Promise<void> {
-    for (const source of this.plan.sources) {
-      const pending = this.fillSource(source, from)
-      if (pending) await pending
-    }
+    // All are asked for before the first is waited for: what is not there yet comes in one request.
+    const pending = this.plan.sources.flatMap(source => this.fillSource(source, from) ?? [])
+    if (pending.length) await Promise.all(pending)
+    if (from + CHUNK > this.end)
+      for (const source of this.plan.sources) fadeAfter(this.machine.stagingOf(source.key), from, this.end)
     this.filledTo = from + CHUNK
   }
 
@@ -114,6 +125,7 @@ export class PlanStream {
     legs.forEach(leg => leg.fill(0))
     const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
     for (const clip of this.clips.get(source.channel)!) {
+      if (from >= this.end + END_FADE) break
       const length = clipLength(this.session, clip)
       const begin = Math.max(from, clip.startFrame),
         end = Math.min(from + CHUNK, clip.startFrame + length)

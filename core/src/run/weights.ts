@@ -1,0 +1,30 @@
+// What operations cost, in about nanoseconds a frame. Ratios count: where a plan is cut so that both halves take as
+// long, how much of it can be run in a given time.
+import type { Op } from '../plan/operations'
+
+const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
+  source: op => op.outs.length,
+  mix: op => 0.15 * op.ins.length,
+  equaliser: op => 1.5 * op.params[0],
+  compressor: () => 7,
+  gate: () => 6,
+  peaks: op => 110 * op.ins.length,
+  ceiling: () => 25,
+  reverb: op => 60 + 35 * op.outs.length,
+  echo: op => 18 * op.outs.length,
+  saturate: () => 300,
+  spectral: op => op.params[0] * (4 + 6 * op.outs.length),
+  swing: () => 30,
+  fir: op => 0.4 * op.params[0],
+  convolve: () => 25,
+  drift: () => 60,
+  voice: () => 40,
+  envelope: () => 4,
+  lookup: () => 2,
+  noise: () => 8,
+  bend: () => 60
+}
+export const weight = (op: Op): number => WEIGHTS[op.kind]?.(op) ?? 0.3
+
+/** Cost of a plan, in about nanoseconds a frame. */
+export const weightOf = (ops: readonly Op[]): number => ops.reduce((sum, op) => sum + weight(op), 0)
