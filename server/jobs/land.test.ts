@@ -17,6 +17,8 @@ const item = (source: string): PrintItem => ({
   order: 'z',
   takesOver: true,
   share: null,
+  through: null,
+  pass: 0,
   take: null
 })
 const made: MadePrint = {

@@ -3,11 +3,14 @@
 import { tapKey, type TapName } from '@nullet/core/compile/plan'
 import { render } from '@nullet/core/run/stream'
 import { Network } from '@nullet/core/graph/network'
-import { fingerprint } from '@nullet/core/print/fingerprint'
+import { passJobs, throughText } from '@nullet/core/print/passJobs'
+import { clash } from '@nullet/core/print/passPlan'
 import { PrintArgs, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
 import { tracksOf } from '@nullet/core/print/stems'
 import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { alreadyPrinted } from '@nullet/core/print/reuse'
+import { fingerprintOf, soundingSource } from '@nullet/core/print/stale'
+import { returnTap, staged } from '@nullet/core/print/through'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { deadPoint } from '@nullet/core/graph/deadLoop'
@@ -15,6 +18,7 @@ import { useOf } from '@nullet/core/graph/holder'
 import { rowOf, rows, settings, type Session } from '@nullet/core/session/session'
 import { startRender } from '../../host/threads'
 import { Levels } from '../../host/levels'
+import type { Transaction } from '../store/connect'
 import { endJob } from '../store/jobs'
 import { mediumInfo, MediumWriter, readAudio, type MediumInfo } from '../store/media'
 import { DatabaseMedia } from '../store/mediaReader'
@@ -32,9 +36,10 @@ interface Output {
   latency: number
 }
 
-/** What is rendered together: everything, or the share of one channel's tracks. */
+/** What is rendered together: everything, the share of one channel's tracks, or what goes out along ways of its own. */
 interface Part {
   share: string | null
+  out: boolean
   items: PrintItem[]
 }
 
@@ -57,23 +62,41 @@ interface Pass {
 const RENDERED = 0.55
 
 export async function print(running: Running): Promise<unknown> {
-  const { sql, job, lock, stopped } = running
+  const { sql, job, lock } = running
   const args = PrintArgs.parse(job.args)
-  // The pass runs on the session as it is now, whatever is edited meanwhile.
-  const { session } = await loadSession(sql, job.sessionId)
-  for (const item of args.items) {
-    const missing = [item.source, item.share].find(id => id !== null && !session.channel[id])
-    if (missing)
-      throw new Refusal('notFound', `What “${item.name}” was to be printed from is not in the session any more`, [
-        missing
-      ])
+  const passes = [...new Set(args.items.map(i => i.pass))].sort((a, b) => a - b)
+  for (const [n, pass] of passes.entries()) {
+    const items = args.items.filter(i => i.pass === pass)
+    const report: Running['report'] = (share, step) =>
+      running.report(
+        (n + share) / passes.length,
+        passes.length > 1 ? `pass ${n + 1} of ${passes.length}: ${step}` : step
+      )
+    const ends = n === passes.length - 1
+    await runPass({ ...running, report }, { ...args, items }, passes.length > 1 ? ` ${pass}` : '', async (t, made, session) => {
+      if (!ends) return
+      await endJob(t, job.id, lock, 'done', { result: args.items.map(item => resultOf(session, item, made)) })
+    })
   }
+  return STORED
+}
+
+/** @param mark tells the steps of several passes of one job apart */
+async function runPass(
+  running: Running,
+  args: PrintArgs,
+  mark: string,
+  ended: (t: Transaction, made: readonly Printed[], session: Session) => Promise<void>
+): Promise<void> {
+  const { sql, job, stopped } = running
+  // The pass runs on the session as it is when it begins, whatever is edited meanwhile.
+  const { session } = await loadSession(sql, job.sessionId)
+  // What an earlier try of this job has laid down stays.
+  const items = args.items.filter(i => !session.print[i.print])
+  refuseImpossible(session, items)
   const range = { from: args.from, frames: args.frames ?? Math.max(1, sessionFrames(session) - args.from) }
   const media = await DatabaseMedia.of(sql, session)
-  const parts = [...new Set(args.items.map(i => i.share))].map(share => ({
-    share,
-    items: args.items.filter(i => i.share === share)
-  }))
+  const parts = partsOf(items)
   const writers: MediumWriter[] = []
   try {
     const results: Printed[] = []
@@ -83,36 +106,69 @@ export async function print(running: Running): Promise<unknown> {
       results.push(...(await printPart(pass, part)))
     }
     if (stopped()) throw new Stopped()
+    results.sort((a, b) => items.indexOf(a.item) - items.indexOf(b.item))
     await withEdits(sql, async (t, edit, current) => {
       for (const r of results) if (r.writer) await r.writer.publish(t, r.info)
-      const landed = land(await current(job.sessionId), session, results)
-      await edit(
-        job.sessionId,
-        { verb: 'several', args: { label: job.label, edits: landed.edits } },
-        { gesture: `job ${job.id}`, client: job.client }
-      )
-      results.forEach((r, i) => {
-        if (landed.notes[i]) r.made.notes.push(landed.notes[i]!)
-      })
-      await endJob(t, job.id, lock, 'done', {
-        result: results.map(r => ({
-          print: r.item.print,
-          track: r.item.track,
-          name: r.item.name,
-          frames: r.made.frames,
-          residualDb: r.made.residualDb,
-          verified: r.made.verified,
-          notes: r.made.notes,
-          copied: r.writer === null
-        }))
-      })
+      if (results.length) {
+        const landed = land(await current(job.sessionId), session, results)
+        await edit(
+          job.sessionId,
+          { verb: 'several', args: { label: job.label, edits: landed.edits } },
+          { gesture: `job ${job.id}${mark}`, client: job.client }
+        )
+        results.forEach((r, i) => {
+          if (landed.notes[i]) r.made.notes.push(landed.notes[i]!)
+        })
+      }
+      await ended(t, results, await current(job.sessionId))
     })
-    return STORED
   } catch (error) {
     await Promise.all(writers.map(w => w.discard()))
     throw error
   }
 }
+
+function partsOf(items: readonly PrintItem[]): Part[] {
+  const inside = items.filter(i => !i.through),
+    out = items.filter(i => i.through)
+  const shares = [...new Set(inside.map(i => i.share))]
+  return [
+    ...shares.map(share => ({ share, out: false, items: inside.filter(i => i.share === share) })),
+    ...(out.length ? [{ share: null, out: true, items: out }] : [])
+  ]
+}
+
+/** @throws Refusal where something is not there any more, or one thing would be used twice in this pass */
+function refuseImpossible(session: Session, items: readonly PrintItem[]): void {
+  for (const item of items) {
+    const missing = [item.source, item.share].find(id => id !== null && !session.channel[id])
+    if (missing)
+      throw new Refusal('notFound', `What “${item.name}” was to be printed from is not in the session any more`, [
+        missing
+      ])
+  }
+  const { jobs, refused } = passJobs(session, items)
+  refused.forEach((reason, i) => {
+    if (reason) throw new Refusal('portTaken', reason, [items[i]!.source])
+  })
+  for (const [i, a] of items.entries())
+    for (const [k, b] of items.slice(0, i).entries())
+      if (clash(jobs[i]!, jobs[k]!))
+        throw new Refusal(
+          'portTaken',
+          `“${a.name}” and “${b.name}” need the same port, unit or setting: they go in two passes`,
+          [a.source, b.source]
+        )
+}
+
+/** What is said of a print when its job has ended; of one that an earlier try laid down, what its row says. */
+function resultOf(session: Session, item: PrintItem, made: readonly Printed[]): object {
+  const { print, track, name } = item
+  const r = made.find(m => m.item.print === print)
+  const { frames, residualDb, verified, notes } = r?.made ?? session.print[print] ?? NOTHING
+  return { print, track, name, frames, residualDb, verified, notes, copied: !!r && r.writer === null }
+}
+const NOTHING = { frames: 0, residualDb: null, verified: 'not yet', notes: [] }
 
 interface Printed {
   item: PrintItem
@@ -159,16 +215,26 @@ async function printPart(pass: Pass, part: Part): Promise<Printed[]> {
   return part.items.map((item, i) => there[i] ?? made.find(r => r.item === item)!)
 }
 
+/** Where the sound of an item is, and the session that it is there in. */
+function stageOf(session: Session, { out, items }: Part): { stage: Session; tapOf(item: PrintItem): TapName } {
+  // Of what is parked its sound is wanted, not its silence.
+  const sounding = items.reduce((s, item) => soundingSource(s, item.source), session)
+  if (!out) return { stage: sounding, tapOf: ({ source: channel, tap }) => ({ channel, tap }) }
+  const sent = items.map(({ print, source, through }) => ({ print, source, through: through! }))
+  return { stage: staged(sounding, sent), tapOf: item => returnTap(item.print) }
+}
+
 async function renderPart({ running, session, media, range, seed, writers }: Pass, part: Part): Promise<Printed[]> {
   const { sql, report, stopped } = running
   const rate = settings(session).sampleRate
-  const taps = part.items.map(i => ({ channel: i.source, tap: i.tap }))
-  const only = part.share === null ? undefined : tracksOf(new Network(session), part.share)
+  const { stage, tapOf } = stageOf(session, part)
+  const taps = part.items.map(tapOf)
+  const only = part.share === null ? undefined : tracksOf(new Network(stage), part.share)
   const outputs: Output[] = []
-  const rendering = startRender(session, media, { taps, seed, only })
+  const rendering = startRender(stage, media, { taps, seed, only })
   try {
     for (const item of part.items) {
-      const tap = { channel: item.source, tap: item.tap }
+      const tap = tapOf(item)
       const { layout, latency } = rendering.stream.plan.sinks.get(tapKey(tap))!
       const writer = await MediumWriter.open(sql, layout.length, rate)
       writers.push(writer)
@@ -189,11 +255,11 @@ async function renderPart({ running, session, media, range, seed, writers }: Pas
     )
     const faults = rendering
       .faults()
-      .map(id => `“${session.channel[id].name}” was muted where it put out values that are not numbers`)
+      .map(id => `“${stage.channel[id]!.name}” was muted where it put out values that are not numbers`)
     const infos = new Map<string, MediumInfo>()
     for (const o of outputs) infos.set(tapKey(o.tap), await o.writer.finish())
     const residuals = await verify(
-      session,
+      stage,
       media,
       taps,
       range,
@@ -204,7 +270,10 @@ async function renderPart({ running, session, media, range, seed, writers }: Pas
     return outputs.map(o => {
       const residual = residuals.get(tapKey(o.tap))!,
         info = infos.get(tapKey(o.tap))!
-      const { hash, parts } = fingerprint(session, o.item.source, o.item.tap, { seed, ...range }, part.share)
+      const { hash, parts } = fingerprintOf(soundingSource(session, o.item.source), {
+        ...o.item,
+        ...{ id: o.item.print, seed, startFrame: range.from, frames: range.frames }
+      })
       return {
         item: o.item,
         writer: o.writer,
@@ -222,7 +291,7 @@ async function renderPart({ running, session, media, range, seed, writers }: Pas
           latencySamples: o.latency,
           residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
           verified: residual.rmsDb === -Infinity ? ('identical' as const) : ('differs' as const),
-          notes: [...notesOf(session, o.tap), ...faults],
+          notes: [...notesOf(stage, o.tap), ...(o.item.through ? throughText(session, o.item.through) : []), ...faults],
           printedAt: new Date().toISOString()
         }
       }

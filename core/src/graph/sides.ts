@@ -38,3 +38,11 @@ export const sidesReached = (session: Session, portsOut: readonly string[]): Set
 /** Ports in at which signal from these ports out comes back, each side by itself. */
 export const portsBehind = (session: Session, portsOut: readonly string[]): Set<string> =>
   new Set(passedFrom(session, portsOut).cables.flatMap(c => c.toPort ?? []))
+
+/** Does signal from that port out meet that of another in some unit? */
+export function meets(session: Session, port: string, other: string): boolean {
+  if (port === other) return true
+  if (session.port[port]?.direction !== 'out') return false
+  const there = sidesReached(session, [other])
+  return [...sidesReached(session, [port])].some(side => there.has(side))
+}

@@ -229,7 +229,8 @@ const SAME: [TableName, string, object][] = [
       notes: ['x'],
       printedAt: 'x',
       residualDb: -100,
-      sourceName: 'x'
+      sourceName: 'x',
+      through: { tap: 'input', levelDb: 0, outPorts: ['x'], inPorts: ['y'], settings: {}, instead: {} }
     }
   ],
   ['link', 'both', { name: 'x', members: ['t'], levels: false, mutes: false, solos: false, order: 'z' }],

@@ -3,7 +3,7 @@
 import { z } from 'zod'
 import { carried } from '../movement/carry'
 import { LOOP } from '../processors/table'
-import { TAPS, type Row, type Tap, type TableName } from '../session/rows'
+import { TAPS, Through, type Row, type Tap, type TableName } from '../session/rows'
 import { derivedId } from '../session/ids'
 import { rows, slotsOf, type Session } from '../session/session'
 
@@ -21,6 +21,10 @@ export const PrintItem = z.object({
   takesOver: z.boolean().default(true),
   /** With the share of this channel’s tracks alone. Such a print stands by itself. */
   share: z.string().nullable().default(null),
+  /** Sent out and back for this print alone; `tap` is then where what comes back belongs, pre or post. */
+  through: Through.nullable().default(null),
+  /** Its place among the passes of one job. */
+  pass: z.number().int().min(0).max(999).default(0),
   /** A take of `track`, which is there already, and what becomes of what lies there loose; null: a new track. */
   take: z
     .object({
@@ -83,10 +87,13 @@ const clipRow = (item: PrintItem, { startFrame }: MadePrint, take: string | null
 })
 
 function printRow(item: PrintItem, made: MadePrint): NewRow {
-  const { source, tap, clip, share } = item,
+  const { source, tap, clip, share, through } = item,
     takesOver = item.takesOver && share === null
   const kept = Object.fromEntries(KEPT.map(field => [field, made[field]]))
-  return { table: 'print', row: { id: item.print, channel: item.track, source, tap, clip, share, takesOver, ...kept } }
+  return {
+    table: 'print',
+    row: { id: item.print, channel: item.track, source, tap, clip, share, takesOver, through, ...kept }
+  }
 }
 
 /**

@@ -28,13 +28,15 @@ const isWhole = (clip: Clip, from: number): boolean =>
 /** @param range source time, in frames @returns the print that holds what would be printed; null where there is none */
 export function alreadyPrinted(
   session: Session,
-  { source, tap, share }: Pick<PrintItem, 'source' | 'tap' | 'share'>,
+  { source, tap, share, through }: Pick<PrintItem, 'source' | 'tap' | 'share' | 'through'>,
   range: { from: number; frames: number }
 ): Reused | null {
+  if (through) return null
   const candidates = rows(session, 'print').filter(
     p =>
       p.source === source &&
       p.tap === tap &&
+      p.through === null &&
       p.share === share &&
       p.startFrame === range.from &&
       p.frames === range.frames &&

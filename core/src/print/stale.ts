@@ -2,7 +2,8 @@
 import { slotLabel } from '../processors/table'
 import type { Print } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
-import { edgesOf, fingerprint } from './fingerprint'
+import { edgesOf, fingerprint, type Fingerprint } from './fingerprint'
+import { returnTap, staged } from './through'
 
 /** The session as if the source of a print were not parked, and as if nothing before it were either. */
 interface AsHeard {
@@ -58,11 +59,31 @@ export function staleParts(session: Session, printId: string): string[] {
 /** Asked for in several places of a view; sessions and rows are never written to. */
 const asked = new WeakMap<Session, Map<Print, string[]>>()
 
+/** What a print is made from, or is going to be. */
+export type MadeFrom = Pick<Print, 'id' | 'tap' | 'share' | 'through' | 'seed' | 'startFrame' | 'frames'> & {
+  source: string
+}
+
+/** Of the tap a print is of; of what came back, where it was sent along a way of its own. */
+export function fingerprintOf(session: Session, print: MadeFrom): Fingerprint {
+  const { id, source, tap, share, through, seed, startFrame: from, frames } = print
+  if (!through) return fingerprint(session, source, tap, { seed, from, frames }, share)
+  const stage = staged(session, [{ print: id, source, through }]),
+    back = returnTap(id)
+  return fingerprint(stage, back.channel, back.tap, { seed, from, frames })
+}
+
+/** The session in which a parked source sounds, with what fed it: its place is what is wanted, not its silence. */
+export const soundingSource = (session: Session, source: string): Session => {
+  const { alone, withAll } = asHeard(session, source)
+  return withAll ?? alone
+}
+
 function partsChanged(session: Session, printId: string): string[] {
   const print = session.print[printId]
   if (!print.source || !session.channel[print.source]) return ['source']
-  const { source, tap, seed, startFrame: from, frames, share } = print
-  const partsIn = (session: Session) => fingerprint(session, source, tap, { seed, from, frames }, share).parts
+  const partsIn = (session: Session) => fingerprintOf(session, print as MadeFrom).parts
+  const { source } = print
   const { alone, withAll } = asHeard(session, source)
   const now = partsIn(alone),
     changed = changedParts(print.parts, now)

@@ -5,7 +5,7 @@ import { deadPoint, type DeadPoint } from '../graph/deadLoop'
 import { holderOf } from '../graph/holder'
 import { portDbu } from '../graph/portDbu'
 import { isElsewhere } from '../graph/room'
-import { portsBehind, sidesReached } from '../graph/sides'
+import { meets, portsBehind } from '../graph/sides'
 import type { EditMessage } from '../session/editMessage'
 import { LAYOUTS } from '../session/layouts'
 import { byOrder, rowOf, rows, settings, type Session } from '../session/session'
@@ -56,21 +56,13 @@ function refusal(session: Session, out: string, ins: string[], through: string, 
     if (holder && [...loop.outPorts, ...loop.inPorts].some(p => p === out || ins.includes(p)))
       return `loop “${loop.name}” on “${rowOf(session, 'channel', holder.channel).name}” has its ports: use another pass`
   }
-  const inside = rows(session, 'port').filter(p => reaches(session, p.id, out))
+  const inside = rows(session, 'port').filter(p => meets(session, p.id, out))
   for (const feed of rows(session, 'feed'))
     if (feed.kind === 'port' && feed.ports.some(p => inside.some(i => i.id === p)))
       return feed.from === track
         ? 'it is re-amped there already'
         : `“${rowOf(session, 'channel', feed.from).name}” goes to ${feed.ports.map(p => session.port[p]?.name).join(', ')}: it would be in the unit too`
   return undefined
-}
-
-/** Does signal from that port out meet that of another in some unit? */
-function reaches(session: Session, port: string, other: string): boolean {
-  if (port === other) return true
-  if (session.port[port]?.direction !== 'out') return false
-  const there = sidesReached(session, [other])
-  return [...sidesReached(session, [port])].some(side => there.has(side))
 }
 
 export interface ReampWish {

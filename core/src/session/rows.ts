@@ -293,6 +293,20 @@ export const LoopRow = z.object({
   compensated: z.boolean().default(true)
 })
 
+/** A way out and back that a print was sent along alone, whatever the session itself sends there. */
+export const Through = z.object({
+  /** Where the signal leaves its source. */
+  tap: z.enum(TAPS).default('input'),
+  levelDb: z.number().min(-120).max(24).default(0),
+  outPorts: z.array(id).min(1).max(64),
+  inPorts: z.array(id).min(1).max(2),
+  /** Settings of units while it runs, where they are not those of the session. */
+  settings: z.record(id, Params).default({}),
+  /** Units in whose place another one stands while it runs. */
+  instead: z.record(id, id).default({})
+})
+export type Through = z.output<typeof Through>
+
 /** A printed track: what it was made from, and how it compared with the live path. */
 export const PrintRow = z.object({
   id,
@@ -305,6 +319,7 @@ export const PrintRow = z.object({
   tap: z.enum(TAPS),
   clip: id.nullable().default(null),
   takesOver: z.boolean().default(false),
+  through: Through.nullable().default(null),
   fingerprint: z.string().max(200).default(''),
   parts: z.record(z.string(), z.string()).default({}),
   seed: z
