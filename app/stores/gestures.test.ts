@@ -2,6 +2,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { demoLike } from '@nullet/core/testing/demoLike'
 import { rows, slotsOf } from '@nullet/core/session/session'
+import { usePasses } from './passes'
 import { answering, openStage, type Stage } from './testing'
 
 let stage: Stage
@@ -99,9 +100,12 @@ describe('gestures', () => {
   })
 
   it('printing these goes to the passes with their taps', async () => {
-    const { gestures, shell } = await hands()
+    const { gestures } = await hands()
     gestures.printThese(['drums', 'voice'])
-    expect(shell.toPrint).toEqual(['drums@post', 'voice@post'])
+    expect(usePasses().wanted).toMatchObject([
+      { source: 'drums', tap: 'post', share: null, through: null },
+      { source: 'voice' }
+    ])
     expect(stage.went).toMatchObject([{ path: '/s/s/passes' }])
   })
 })

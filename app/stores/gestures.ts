@@ -11,6 +11,8 @@ import { useAsk, type Choice } from './ask'
 import { newId, newIds, orderAtEnd } from './ids'
 import { commonName, namesOf } from './names'
 import { useNotices } from './notices'
+import { wantedTap } from '~/session/printsPlan'
+import { usePasses } from './passes'
 import { useSelection } from './selection'
 import { useSession } from './session'
 import { useShell } from './shell'
@@ -360,7 +362,7 @@ export const useGestures = defineStore('gestures', () => {
 
   function printThese(ids: string[]): void {
     if (!ids.length) return
-    shell.toPrint = ids.map(id => `${id}@post`)
+    usePasses().only(ids.map(id => wantedTap(id)))
     shell.passesAs = 'prints'
     void goTo({ path: `/s/${store.id}/passes`, query: { sel: ids.join(',') } })
   }

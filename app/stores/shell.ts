@@ -29,8 +29,6 @@ export const useShell = defineStore('shell', () => {
   const openSlot = shallowRef<string | null>(null)
   /** The note track whose notes are open in the Rail. */
   const openNotes = shallowRef<string | null>(null)
-  /** Wanted prints of the next pass: `channel@tap`. */
-  const toPrint = shallowRef<string[]>([])
   function togglePath(): void {
     pathOpen.value = !pathOpen.value
     localStorage.setItem('nullet path', pathOpen.value ? 'open' : 'folded')
@@ -75,7 +73,6 @@ export const useShell = defineStore('shell', () => {
     stroke,
     railOf,
     openSlot,
-    openNotes,
-    toPrint
+    openNotes
   }
 })

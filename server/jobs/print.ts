@@ -62,7 +62,7 @@ interface Pass {
 const RENDERED = 0.55
 
 export async function print(running: Running): Promise<unknown> {
-  const { sql, job, lock } = running
+  const { job, lock } = running
   const args = PrintArgs.parse(job.args)
   const passes = [...new Set(args.items.map(i => i.pass))].sort((a, b) => a - b)
   for (const [n, pass] of passes.entries()) {
@@ -73,10 +73,15 @@ export async function print(running: Running): Promise<unknown> {
         passes.length > 1 ? `pass ${n + 1} of ${passes.length}: ${step}` : step
       )
     const ends = n === passes.length - 1
-    await runPass({ ...running, report }, { ...args, items }, passes.length > 1 ? ` ${pass}` : '', async (t, made, session) => {
-      if (!ends) return
-      await endJob(t, job.id, lock, 'done', { result: args.items.map(item => resultOf(session, item, made)) })
-    })
+    await runPass(
+      { ...running, report },
+      { ...args, items },
+      passes.length > 1 ? ` ${pass}` : '',
+      async (t, made, session) => {
+        if (!ends) return
+        await endJob(t, job.id, lock, 'done', { result: args.items.map(item => resultOf(session, item, made)) })
+      }
+    )
   }
   return STORED
 }

@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest'
 import { Network } from '@nullet/core/graph/network'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { columnsOf, cellsOf } from '../crosspoints/grid'
-import { printsPlan } from '../passes/plan'
 import { litBy } from './lit'
 import { matching } from '~/session/matching'
 
@@ -79,15 +78,5 @@ describe('the grid', () => {
     expect(cells.get('a')!.get('drums')).toMatchObject({ main: { from: 'a' } })
     expect(cells.get('a')!.get('hall')).toMatchObject({ send: { levelDb: -12 } })
     expect([...cells.get('voice')!.values()].some(c => c.key)).toBe(true)
-  })
-})
-
-describe('the next pass', () => {
-  it('names what it prints, and through which loops', () => {
-    expect(printsPlan(network().session, ['a@post', 'drums@pre', 'main@post', 'gone@post'])).toMatchObject([
-      { source: 'a', tap: 'post', name: 'Track a amp', takesOver: true, way: 'through Amp' },
-      { source: 'drums', tap: 'pre', name: 'Drums print', loops: ['Amp'] },
-      { source: 'main', takesOver: false }
-    ])
   })
 })

@@ -4,17 +4,18 @@ import { computed } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { heardClips, rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
-import { planKey } from './plan'
+import { throughText } from '@nullet/core/print/passJobs'
+import { cablesInstead, wayName } from '@nullet/core/print/through'
 import { dB, shortTime } from '~/words/format'
+import { usePasses } from '~/stores/passes'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
-import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ print: Row<'print'> }>()
 const store = useSession(),
-  shell = useShell(),
+  passes = usePasses(),
   transport = useTransport(),
   strips = useStrips(),
   selection = useSelection()
@@ -28,12 +29,20 @@ const sourceMedium = computed(() => sourceClip.value && store.session!.medium[so
 const hasTakes = computed(() => takesOf(store.session!, props.print.channel).length > 0)
 /** The same tap in the next pass; what it makes is another take. */
 function again(): void {
-  const { source: of, tap, share: whose } = props.print
-  if (of) shell.toPrint = [...new Set([...shell.toPrint, planKey(of, tap, whose)])]
+  const { source: of, tap, share: whose, through } = props.print
+  if (of) passes.add([{ source: of, tap, share: whose, through }])
 }
 const stale = computed(() =>
   source.value ? staleParts(store.session!, props.print.id).map(p => partName(store.session!, p)) : []
 )
+/** Out through which units it went by itself, and how they were set. */
+const way = computed(() => {
+  const { through } = props.print,
+    session = store.session!
+  if (!through) return ''
+  const name = wayName({ ...session, cable: cablesInstead(session, through.instead) }, through)
+  return [`out through ${name}`, ...throughText(session, through)].join(', ')
+})
 const total = computed(() => Math.max(1, transport.length, props.print.startFrame + props.print.frames))
 const span = (start: number, frames: number) => ({
   left: `${(start / total.value) * 100}%`,
@@ -61,7 +70,7 @@ function park(): void {
       <span class="caption clip"
         >from {{ share ? `${share.name}’s share of ` : ''
         }}{{ source?.name ?? `${print.sourceName || 'a channel'}, removed` }},
-        {{ print.tap === 'input' ? 'input' : `${print.tap}-fader` }} tap</span
+        {{ way || (print.tap === 'input' ? 'input tap' : `${print.tap}-fader tap`) }}</span
       >
       <span class="residual" :class="print.verified" data-residual>{{ residual }}</span>
     </div>

@@ -165,14 +165,18 @@ export interface PassCard {
   why: string | null
 }
 
-/** A plan as it is worked through, and what is put back at its end. */
+/**
+ * A plan as it is worked through, and what is put back at its end.
+ * @param now how everything stands in the room, where passes before have left it otherwise than the session says
+ */
 export function passCards(
   session: Session,
   items: readonly Wanted[],
   jobs: readonly PassJob[],
-  plan: PassPlan
+  plan: PassPlan,
+  now: ReadonlyMap<string, string> = standing(session)
 ): { cards: PassCard[]; back: { what: string; text: string }[] } {
-  const state = standing(session)
+  const state = new Map(now)
   const list = (changes: ReadonlyMap<string, string>) => {
     const todo = [...changes].flatMap(([what, value]) => {
       const text = changeText(session, what, value, state.get(what))

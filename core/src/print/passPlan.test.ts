@@ -1,4 +1,5 @@
-// Plans of passes: as short as the best of all there are, nothing twice, nothing too early, as little to patch as can be.
+// Plans of passes: as short as the best of all there are, nothing twice, nothing too early, as little to patch as can
+// be.
 import { describe, expect, it } from 'vitest'
 import { Dice } from '../testing/generated'
 import { changesFor, clash, planPasses, type PassJob } from './passPlan'

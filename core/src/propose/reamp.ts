@@ -24,6 +24,31 @@ export interface ReampWay {
   dead: DeadPoint | null
 }
 
+/** A way out of one port, or a pair, and back; `lacks`: why nothing would come back by it. */
+export interface WayOut {
+  outs: string[]
+  ins: string[]
+  through: string
+  lacks: string | null
+}
+
+/** Ways of a rig through units, each port by itself and pairs through the same units, whoever uses them now. */
+export function waysOut(session: Session, rig: string): WayOut[] {
+  const single = reampWays(session, rig, '').map(({ out, ins, through }): WayOut => {
+    const lacks = lacking(session, out, ins, through)
+    return { outs: [out], ins, through, lacks: lacks ?? null }
+  })
+  const pairs = single.flatMap((a, i) => {
+    const same = single.slice(i + 1).filter(b => b.through === a.through && !b.lacks)
+    const [b] = same,
+      ins = b ? [...new Set([...a.ins, ...b.ins])] : []
+    return b && same.length === 1 && !a.lacks && ins.length === 2
+      ? [{ outs: [...a.outs, ...b.outs], ins, through: a.through, lacks: null }]
+      : []
+  })
+  return [...single, ...pairs]
+}
+
 /** Ways of a rig, in the order of its ports out; none where no cable leads from one to a unit. */
 export function reampWays(session: Session, rig: string, track: string): ReampWay[] {
   return portsOfRig(session, rig, 'out').flatMap((port): ReampWay[] => {
@@ -46,11 +71,17 @@ export function reampWays(session: Session, rig: string, track: string): ReampWa
 const deadWay = (session: Session, out: string, inPorts: string[]) =>
   inPorts.length ? deadPoint(session, { name: '', outPorts: [out], inPorts }) : null
 
-function refusal(session: Session, out: string, ins: string[], through: string, track: string): string | undefined {
+function lacking(session: Session, out: string, ins: string[], through: string): string | undefined {
   if (isElsewhere(session, [out]))
     return `this session works in “${rowOf(session, 'rig', settings(session).rig ?? '').name}”`
   if (!ins.length) return `no cable leads from ${through} back to a port`
   if (ins.length > 2) return `it comes back at ${ins.length} ports`
+  return undefined
+}
+
+function refusal(session: Session, out: string, ins: string[], through: string, track: string): string | undefined {
+  const lacks = lacking(session, out, ins, through)
+  if (lacks) return lacks
   for (const loop of rows(session, 'loop')) {
     const holder = holderOf(session, loop)
     if (holder && [...loop.outPorts, ...loop.inPorts].some(p => p === out || ins.includes(p)))

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+// The passes of a plan as they are worked through in a room: what to patch and set before each, ticked off, why each is
+// one of its own, and what is put back at the end. It can be printed on paper.
+import { computed } from 'vue'
+import { usePasses } from '~/stores/passes'
+import { useSession } from '~/stores/session'
+
+defineProps<{ can: boolean }>()
+const emit = defineEmits<{ run: [pass: number] }>()
+const store = useSession(),
+  passes = usePasses()
+const cards = computed(() =>
+  passes.plan.cards.map((card, n) => ({
+    ...card,
+    n,
+    prints: card.jobs.map(i => passes.planned[i]!),
+    lines: card.todo.map(t => ({ ...t, id: `${passes.planned[card.jobs[0]!]!.print} ${t.what}` }))
+  }))
+)
+const back = computed(() => passes.plan.back.map(t => ({ ...t, id: `back ${t.what}` })))
+/** Power is a thing of the room itself: ticked off, the session knows it. */
+function done(line: { id: string; what: string }, on: boolean): void {
+  const [kind, unit] = line.what.split(' ')
+  if (kind === 'power' && unit && on && !line.id.startsWith('back'))
+    store.apply('setUnit', { id: unit, fields: { powered: true } })
+  else passes.tick(line.id, on)
+  if (!cards.value.length && back.value.every(l => passes.isTicked(l.id))) passes.allBack()
+}
+const toPaper = () => window.print()
+</script>
+
+<template>
+  <div class="card" data-run-card>
+    <div class="top">
+      <span class="caption">run card</span>
+      <button class="plain act" @click="toPaper">on paper…</button>
+    </div>
+    <ol>
+      <li v-for="c in cards" :key="c.n" :data-pass="c.n + 1">
+        <div class="what">
+          <b>Pass {{ c.n + 1 }}</b>
+          <span>{{
+            c.prints.map(p => (p.place === 'take' ? `${passes.whatOf(p)}: ${p.name}` : p.name)).join(', ')
+          }}</span>
+          <span v-if="c.why" class="quiet">because {{ c.why }}</span>
+        </div>
+        <div class="todo">
+          <el-checkbox
+            v-for="t in c.lines"
+            :key="t.id"
+            :model-value="passes.isTicked(t.id)"
+            size="small"
+            @change="(on: unknown) => done(t, !!on)"
+            >{{ t.text }}</el-checkbox
+          >
+          <span v-if="!c.lines.length" class="quiet">everything stands as it has to</span>
+        </div>
+        <el-button
+          v-if="cards.length > 1"
+          size="small"
+          :disabled="!can || c.n > 0"
+          :title="c.n > 0 ? 'the passes before it come first' : undefined"
+          :data-run-pass="c.n + 1"
+          @click="emit('run', c.n)"
+          >Run this one</el-button
+        >
+      </li>
+      <li v-if="back.length" data-put-back>
+        <div class="what"><b>Afterwards</b><span class="quiet">as it stood before</span></div>
+        <div class="todo">
+          <el-checkbox
+            v-for="t in back"
+            :key="t.id"
+            :model-value="passes.isTicked(t.id)"
+            size="small"
+            @change="(on: unknown) => done(t, !!on)"
+            >{{ t.text }}</el-checkbox
+          >
+        </div>
+      </li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+.card {
+  margin: 10px 0;
+}
+.top {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+}
+.act {
+  color: var(--acting);
+  font-size: 12px;
+}
+ol {
+  list-style: none;
+  margin: 2px 0 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 300px minmax(0, 1fr) auto;
+  gap: 6px 16px;
+  align-items: start;
+  padding: 6px 0;
+  border-top: 1px solid var(--rule);
+}
+.what {
+  display: grid;
+  gap: 1px;
+}
+.todo {
+  display: grid;
+  justify-items: start;
+}
+.todo :deep(.el-checkbox) {
+  height: 24px;
+  margin-right: 0;
+}
+</style>
+<style>
+@media print {
+  body:has([data-run-card]) * {
+    visibility: hidden;
+  }
+  [data-run-card],
+  [data-run-card] * {
+    visibility: visible !important;
+    color: black !important;
+  }
+  [data-run-card] {
+    position: absolute;
+    inset: 0 auto auto 0;
+    width: 100%;
+  }
+  [data-run-card] button {
+    display: none;
+  }
+}
+</style>

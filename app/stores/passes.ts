@@ -1,0 +1,160 @@
+// The passes that are planned: what is to be printed, in which passes, what was set for them. Kept in this browser, so
+// that it is still there when the page is loaded again in the middle of the work.
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { z } from 'zod'
+import { passCards, passJobs, standing } from '@nullet/core/print/passJobs'
+import { planPasses } from '@nullet/core/print/passPlan'
+import { TAPS, Through } from '@nullet/core/session/rows'
+import { rows } from '@nullet/core/session/session'
+import { printsPlan, sameTap, type Planned, type WantedPrint, type WantedTap } from '~/session/printsPlan'
+import { newId, ordersAtEnd } from './ids'
+import { useJobs } from './jobs'
+import { useSession } from './session'
+
+const Kept = z.object({
+  wanted: z
+    .array(
+      z.object({
+        print: z.string(),
+        source: z.string(),
+        tap: z.enum(TAPS),
+        share: z.string().nullable(),
+        through: Through.nullable(),
+        name: z.string().optional(),
+        place: z.enum(['take', 'over', 'beside']).optional()
+      })
+    )
+    .max(1000),
+  ticked: z.array(z.string()).max(5000),
+  stands: z.record(z.string(), z.string())
+})
+const keyOf = (session: string) => `nullet passes ${session}`
+
+export const usePasses = defineStore('passes', () => {
+  const store = useSession(),
+    jobs = useJobs()
+  const wanted = shallowRef<WantedPrint[]>([])
+  /** Lines of the run card that are done, each with its pass. */
+  const ticked = ref<string[]>([])
+
+  /** What passes have left standing otherwise than the session says, until it is put back. */
+  const stands = shallowRef<Record<string, string>>({})
+
+  watch(
+    () => store.id,
+    id => {
+      try {
+        const kept = Kept.parse(JSON.parse(localStorage.getItem(keyOf(id)) ?? ''))
+        wanted.value = kept.wanted
+        ticked.value = kept.ticked
+        stands.value = kept.stands
+      } catch {
+        wanted.value = []
+        ticked.value = []
+        stands.value = {}
+      }
+    },
+    { immediate: true }
+  )
+  watch([wanted, ticked, stands], () => {
+    if (!store.id) return
+    const kept = { wanted: wanted.value, ticked: ticked.value, stands: stands.value }
+    localStorage.setItem(keyOf(store.id), JSON.stringify(kept))
+  })
+
+  const planned = computed<Planned[]>(() => (store.session ? printsPlan(store.session, wanted.value) : []))
+  /** Passes in order, with what has to be set; the reasons why some cannot be, by their print. */
+  const plan = computed(() => {
+    const session = store.session!
+    const items = planned.value.map(p => ({ ...p, takesOver: p.place === 'over', take: takeOf(p) }))
+    const { jobs: list, refused } = passJobs(session, items)
+    const now = new Map([...standing(session), ...Object.entries(stands.value)])
+    const made = planPasses(list, now)
+    const why = new Map(refused.flatMap((reason, i) => (reason ? [[items[i]!.print, reason] as const] : [])))
+    return { ...made, ...passCards(session, items, list, made, now), refused: why }
+  })
+
+  const takeOf = (p: Planned) =>
+    p.place === 'take' ? { id: p.print, name: p.name, former: { id: p.print, name: p.name } } : null
+
+  /** Each tap once; another way is another one. */
+  function add(taps: readonly WantedTap[]): void {
+    const fresh = taps.filter(
+      t => !wanted.value.some(w => sameTap(w, t) && JSON.stringify(w.through) === JSON.stringify(t.through))
+    )
+    wanted.value = [...wanted.value, ...fresh.map(t => ({ ...t, print: newId() }))]
+  }
+  const only = (taps: readonly WantedTap[]) => {
+    wanted.value = []
+    add(taps)
+  }
+  const remove = (prints: readonly string[]) => {
+    wanted.value = wanted.value.filter(w => !prints.includes(w.print))
+  }
+  function set(print: string, fields: Partial<Omit<WantedPrint, 'print'>>): void {
+    wanted.value = wanted.value.map(w => (w.print === print ? { ...w, ...fields } : w))
+  }
+  /** The same once more, to be set differently: it becomes another take of the same track. */
+  function tryAgain(print: string): void {
+    const at = wanted.value.findIndex(w => w.print === print),
+      one = wanted.value[at]
+    if (!one) return
+    const { name: _name, place: _place, ...rest } = one
+    wanted.value = wanted.value.toSpliced(at + 1, 0, { ...structuredClone(rest), print: newId() })
+  }
+
+  /** Everything is back where it was. */
+  function allBack(): void {
+    stands.value = {}
+    ticked.value = []
+  }
+  const isTicked = (line: string) => ticked.value.includes(line)
+  function tick(line: string, on: boolean): void {
+    ticked.value = on ? [...ticked.value, line] : ticked.value.filter(t => t !== line)
+  }
+
+  /**
+   * @param passes by their places in the plan
+   * @param range frames of source time; null: the whole session with its tails
+   */
+  async function run(passes: readonly number[], range: { from: number; frames: number } | null): Promise<void> {
+    const chosen = passes.flatMap((pass, n) => plan.value.passes[pass]!.map(i => ({ p: planned.value[i]!, pass: n })))
+    const orders = ordersAtEnd(rows(store.session!, 'channel'), chosen.length)
+    const tracks = new Map<string, string>()
+    const made = new Map<string, string>()
+    const items = chosen.map(({ p, pass }, n) => {
+      const group = p.with ?? p.print
+      const known = p.onto && p.place === 'take' ? p.onto.track : tracks.get(group)
+      const track = known ?? newId()
+      tracks.set(group, track)
+      const first = made.get(track)
+      made.set(track, first ?? p.name)
+      const isTake = known !== undefined && p.place === 'take'
+      return {
+        ...{ source: p.source, tap: p.tap, share: p.share, through: p.through, pass, print: p.print, track },
+        ...{ clip: newId(), medium: newId(), order: orders[n] },
+        name: isTake && p.onto ? `${p.onto.name}, ${p.name}` : p.name,
+        takesOver: p.place === 'take' ? (p.onto?.takesOver ?? p.share === null) : p.place === 'over',
+        take: isTake ? { id: newId(), name: p.name, former: { id: newId(), name: p.onto ? 'Take 1' : first! } } : null
+      }
+    })
+    const args = {
+      from: range?.from ?? 0,
+      frames: range?.frames ?? null,
+      seed: Math.floor(Math.random() * 2 ** 31),
+      items
+    }
+    const label = items.length === 1 ? `Print of ${whatOf(chosen[0]!.p)}` : `Print of ${items.length} taps`
+    const left = passes.flatMap(n => [...plan.value.changes[n]!])
+    if (!(await jobs.start('print', label, args))) return
+    stands.value = { ...stands.value, ...Object.fromEntries(left) }
+    remove(items.map(i => i.print))
+  }
+
+  const nameOf = (id: string) => store.session?.channel[id]?.name ?? ''
+  const whatOf = ({ source, share }: WantedTap): string =>
+    share === null ? nameOf(source) : `${nameOf(share)}’s share of ${nameOf(source)}`
+
+  return { wanted, planned, plan, ticked, allBack, add, only, remove, set, tryAgain, isTicked, tick, run, whatOf }
+})

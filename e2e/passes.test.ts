@@ -1,0 +1,125 @@
+// Passes through one unit: two tries of a DI and another track, planned, set by the run card, run one by one over a
+// reload, put back, and proven.
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
+import type { Page } from 'playwright-core'
+import { isHeardPrint, rows, takesOf, type Session } from '@nullet/core/session/session'
+import { whiteNoise } from '@nullet/core/testing/sound'
+import { wav } from '../server/testing'
+import { closeBrowser, openPage } from './support/browser'
+import { apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
+
+const { url } = inject('stage')
+const id = `passes-${process.pid}`
+const RATE = 44_100
+let page: Page, complaints: string[]
+
+const ROOM = [
+  { table: 'rig', row: { id: 'attic', name: 'Attic' } },
+  { table: 'interface', row: { id: 'box', rig: 'attic', name: 'Box' } },
+  { table: 'port', row: { id: 'out', interface: 'box', name: 'Out 1', direction: 'out' } },
+  { table: 'port', row: { id: 'in', interface: 'box', name: 'In 1', direction: 'in' } },
+  { table: 'unit', row: { id: 'amp', rig: 'attic', name: 'Bellows amp', model: 'tube-amplifier', powered: false } },
+  { table: 'cable', row: { id: 'c1', rig: 'attic', fromPort: 'out', toUnit: 'amp' } },
+  { table: 'cable', row: { id: 'c2', rig: 'attic', fromUnit: 'amp', toPort: 'in' } }
+]
+
+beforeAll(async () => {
+  await makeSession(url, id, RATE)
+  ;({ page, complaints } = await openPage(`${url}/s/${id}/sources`))
+  await page.waitForSelector('input[data-audio]', { state: 'attached' })
+  await page.setInputFiles(
+    'input[data-audio]',
+    ['Lute DI', 'Zither'].map((name, n) => ({
+      name: `${name}.wav`,
+      mimeType: 'audio/wav',
+      buffer: Buffer.from(wav([whiteNoise(RATE * 2, n + 1, 0.05)], 24, RATE))
+    }))
+  )
+  await page.getByText('2 files became tracks').waitFor()
+  await keys(page, 'Escape')
+  await apply(page, 'addRows', { label: 'an attic', rows: ROOM })
+  await apply(page, 'setSession', { rig: 'attic' })
+  await saved(page)
+})
+afterAll(closeBrowser)
+
+const session = () => readSession(url, id)
+const named = (s: Session, name: string) => rows(s, 'channel').find(c => c.name === name)!
+const line = (source: string, n = 0) => page.locator(`[data-wanted="${source}"]`).nth(n)
+const pass = (n: number) => page.locator(`[data-pass="${n}"]`)
+async function goOut(source: string, n = 0): Promise<void> {
+  await line(source, n).locator('[data-way]').click()
+  await choose(page, 'way of this print', 'Bellows amp, Out 1 → In 1')
+}
+
+describe('a unit that serves one print after the other', () => {
+  it('makes as many passes as it has to, says why, and what has to be set', async () => {
+    const s = await session()
+    const [lute, zither] = [named(s, 'Lute DI').id, named(s, 'Zither').id]
+    await page.click('text=Network')
+    await pick(page, lute)
+    await pick(page, zither, 'Control')
+    await keys(page, 'p r')
+    await page.waitForSelector(`[data-wanted="${zither}"]`)
+    await goOut(zither)
+    await line(zither).locator('[data-way]').click()
+    await goOut(lute)
+    await page.click('[data-try]')
+    await line(lute).locator('[data-way]').click()
+    await line(lute, 1).locator('[data-way]').click()
+    const drive = page.locator('[data-unit=amp]').getByLabel('Drive')
+    await drive.focus()
+    await page.keyboard.type('30')
+    await page.keyboard.press('Enter')
+    await page.getByText('“Bellows amp” at Drive 30 dB').waitFor()
+    expect(await page.locator('[data-pass]').count()).toBe(3)
+    expect(await pass(1).innerText()).toContain('switch “Bellows amp” on')
+    expect(await pass(2).innerText()).toContain('because “')
+    expect(await pass(3).innerText()).toContain('“Bellows amp”: Drive 30 dB (is 14 dB)')
+    expect(await page.locator('[data-put-back]').innerText()).toContain('Drive 14 dB (is 30 dB)')
+    expect(await page.locator('.plan').innerText()).toContain('in each of 3 passes: there can be no fewer')
+  })
+
+  it('is switched on by the card, runs one pass, and goes on after a reload where it was', async () => {
+    await pass(1).getByText('switch “Bellows amp” on').click()
+    await saved(page)
+    expect((await session()).unit.amp!.powered).toBe(true)
+    await pass(3).getByText('Drive 30 dB').click()
+    await page.click('[data-run-pass="1"]')
+    await page.waitForSelector('[data-print]')
+    await page.reload()
+    await page.waitForSelector('[data-run-card]')
+    expect(await page.locator('[data-pass]').count()).toBe(2)
+    expect(await pass(2).locator('input[type=checkbox]').isChecked()).toBe(true)
+    await page.click('[data-run]')
+    await expect.poll(async () => rows(await session(), 'print').length, { timeout: 60_000 }).toBe(3)
+    const s = await session()
+    const prints = rows(s, 'print')
+    expect(prints.map(p => p.verified)).toEqual(['identical', 'identical', 'identical'])
+    const lute = prints.filter(p => p.source === named(s, 'Lute DI').id)
+    expect(new Set(lute.map(p => p.channel)).size).toBe(1)
+    expect(takesOf(s, lute[0]!.channel)).toHaveLength(2)
+    expect(lute.filter(p => isHeardPrint(s, p))).toHaveLength(1)
+    expect(prints.every(p => s.medium[s.clip[p.clip!]!.medium]!.peakDb > -80)).toBe(true)
+  })
+
+  it('asks for what has to be put back, until it is', async () => {
+    const back = page.locator('[data-put-back]')
+    await back.getByText('Drive 14 dB (is 30 dB)').click()
+    await back.waitFor({ state: 'detached' })
+    await page.reload()
+    await page.waitForSelector('[data-print]')
+    expect(await page.locator('[data-run-card]').count()).toBe(0)
+    const s = await session()
+    const hot = rows(s, 'print').find(p => Object.keys(p.through?.settings ?? {}).length)!
+    expect(await page.locator(`[data-print="${hot.id}"]`).innerText()).toContain('out through Bellows amp')
+  })
+
+  it('makes prints stale when it is set otherwise, and the same way is printed again', async () => {
+    await apply(page, 'setUnit', { id: 'amp', fields: { settings: { bassDb: -6 } } })
+    await page.locator('[data-print-stale]').click()
+    await page.waitForSelector('[data-wanted]')
+    expect(await page.locator('.plan').innerText()).toContain('out through Bellows amp by itself')
+    expect(complaints).toEqual([])
+  })
+})
