@@ -115,6 +115,14 @@ describe('a unit that serves one print after the other', () => {
     expect(await page.locator(`[data-print="${hot.id}"]`).innerText()).toContain('out through Bellows amp')
   })
 
+  it('is proven again, and the proof is kept', async () => {
+    const one = page.locator('[data-print]').first()
+    await one.locator('[data-prove-print]').click()
+    await one.getByText(/identical to the live path, 2/).waitFor()
+    await saved(page)
+    expect(rows(await session(), 'print').flatMap(p => p.proofs)).toMatchObject([{ of: 'live', leftDb: null }])
+  })
+
   it('makes prints stale when it is set otherwise, and the same way is printed again', async () => {
     await apply(page, 'setUnit', { id: 'amp', fields: { settings: { bassDb: -6 } } })
     await page.locator('[data-print-stale]').click()

@@ -182,6 +182,12 @@ describe('stems', () => {
     await proof.locator('[data-prove]').click()
     await expect.poll(() => proof.innerText()).toContain('They do not add up to Main')
     expect(await proof.innerText()).toContain('Saturation on “Main” reacts to the sum of several stems')
+    // What was proven is kept with the prints.
+    await saved(page)
+    await page.reload()
+    await proof.locator('[data-proven]').waitFor()
+    expect(await proof.innerText()).toContain('They do not add up to Main')
+    expect(await proof.innerText()).toContain('Saturation on “Main” reacts to the sum of several stems')
     // All of it goes again: the next stories begin with two tracks.
     for (let i = 0; i < 12 && rows(await session(), 'channel').some(c => c.role === 'stem'); i++) {
       await page.keyboard.press('Control+z')

@@ -7,6 +7,7 @@ import type { CompileOptions } from '@nullet/core/compile/plan'
 import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/run/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { ladder, trimTo } from '@nullet/core/measure/ladder'
+import { provePrint } from '@nullet/core/print/prove'
 import { proveSum } from '@nullet/core/print/sum'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'
@@ -64,6 +65,8 @@ async function answer(session: Session, task: Task): Promise<Answer> {
       }
       return { kind: 'sides', lufs }
     }
+    case 'prove':
+      return { kind: 'prove', ...(await provePrint(session, media, task.print, measuring)) }
     case 'sum':
       return { kind: 'sum', ...(await proveSum(session, media, task.prints, task.range, measuring)) }
     case 'cost':

@@ -14,6 +14,8 @@ export type Task =
   | { kind: 'loudness'; channels: string[]; range: RenderRange }
   /** What is heard as each of the edits would make it. */
   | { kind: 'sides'; edits: EditMessage[]; heard: string; range: RenderRange }
+  /** What is stored of a print against its live path. */
+  | { kind: 'prove'; print: string }
   /** The sum of what is stored of shares against the tap that they are shares of, live. */
   | { kind: 'sum'; prints: string[]; range: RenderRange }
   /** `tries` are edits of which the saving is wanted. */
@@ -31,6 +33,7 @@ export type Answer =
   | { kind: 'loudness'; lufs: [string, number][] }
   | { kind: 'sides'; lufs: number[] }
   | ({ kind: 'sum' } & SumProof)
+  | ({ kind: 'prove'; culprits: string[] } & Residual)
   | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }
   | { kind: 'observe'; peaksDb: [string, number][] }
   | { kind: 'ladder'; rungs: Rung[] }

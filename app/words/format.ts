@@ -74,3 +74,6 @@ export function moment(iso: string, now = new Date()): string {
     ? clock
     : `${then.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${clock.slice(0, 5)}`
 }
+
+/** A moment that is stored, to the minute: “2026-11-29 11:05”. */
+export const whenText = (at: string): string => at.slice(0, 16).replace('T', ' ')

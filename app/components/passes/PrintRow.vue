@@ -1,13 +1,15 @@
 <script setup lang="ts">
 // A print under its source: both waveforms on one axis of time, what was verified, feed or print, download.
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { heardClips, rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
+import { proofOf } from '@nullet/core/print/prove'
 import { throughText } from '@nullet/core/print/passJobs'
 import { cablesInstead, wayName } from '@nullet/core/print/through'
-import { dB, shortTime } from '~/words/format'
+import { dB, shortTime, whenText } from '~/words/format'
 import { usePasses } from '~/stores/passes'
+import { useAnalyst } from '~/stores/analyst'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useStrips } from '~/stores/strips'
@@ -16,6 +18,7 @@ import { useTransport } from '~/stores/transport'
 const props = defineProps<{ print: Row<'print'> }>()
 const store = useSession(),
   passes = usePasses(),
+  analyst = useAnalyst(),
   transport = useTransport(),
   strips = useStrips(),
   selection = useSelection()
@@ -55,6 +58,22 @@ const residual = computed(() =>
       ? `${dB(props.print.residualDb)} dB apart from the live path`
       : 'not compared yet'
 )
+const latest = computed(() => props.print.proofs.find(p => p.of === 'live') ?? null)
+const proven = computed(() =>
+  latest.value === null
+    ? ''
+    : latest.value.leftDb === null
+      ? `identical to the live path, ${whenText(latest.value.at)}`
+      : `${dB(latest.value.leftDb - (latest.value.signalDb ?? 0))} dB of it apart from the live path, ${whenText(latest.value.at)}`
+)
+const proving = shallowRef(false)
+async function prove(): Promise<void> {
+  proving.value = true
+  const found = await analyst.ask({ kind: 'prove', print: props.print.id })
+  proving.value = false
+  const ids = [props.print.id]
+  if (found) store.apply('keepProof', { ids, proof: proofOf('live', found, ids, found.culprits) })
+}
 const file = (depth: string) =>
   `/api/sessions/${encodeURIComponent(store.id)}/wav?medium=${encodeURIComponent(medium.value?.id ?? '')}&depth=${depth}`
 const set = (fields: object) => store.apply('setChannels', { ids: [props.print.channel], fields })
@@ -72,7 +91,19 @@ function park(): void {
         }}{{ source?.name ?? `${print.sourceName || 'a channel'}, removed` }},
         {{ way || (print.tap === 'input' ? 'input tap' : `${print.tap}-fader tap`) }}</span
       >
-      <span class="residual" :class="print.verified" data-residual>{{ residual }}</span>
+      <span
+        class="residual"
+        :class="latest ? (latest.leftDb === null ? 'identical' : 'differs') : print.verified"
+        data-residual
+        >{{ latest ? proven : residual }}</span
+      >
+      <span v-if="proving" class="caption"
+        >comparing {{ Math.round(analyst.progress * 100) }} %
+        <button class="plain act" @click="analyst.stop">stop</button></span
+      ><button v-else-if="source && clip" class="plain act again" data-prove-print @click="prove">
+        prove it again
+      </button>
+      <span v-for="c in latest?.culprits ?? []" :key="c" class="caption mind">{{ c }}</span>
     </div>
     <div class="time">
       <div class="lane">
@@ -117,8 +148,7 @@ function park(): void {
     <ClipTools v-else class="all" :channel="track.id" />
     <p class="notes caption">
       {{ shortTime(print.frames, transport.rate) }} · {{ print.latencySamples }} samples of latency taken off ·
-      {{ print.printedAt.slice(0, 16).replace('T', ' ')
-      }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
+      {{ whenText(print.printedAt) }}<template v-for="n in print.notes" :key="n"> · {{ n }}</template>
       <span v-if="stale.length" class="mind">
         · stale: {{ stale.slice(0, 3).join(', ') }}{{ stale.length > 3 ? ` and ${stale.length - 3} more` : '' }} changed
         since <button v-if="source" class="plain act" data-print-again @click="again">print again…</button></span
@@ -149,6 +179,9 @@ function park(): void {
 }
 .residual {
   font-size: 12px;
+}
+.again {
+  justify-self: start;
 }
 .identical {
   color: var(--signal);

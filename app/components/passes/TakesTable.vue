@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { RATINGS, type Take } from '@nullet/core/session/rows'
 import { clipLength, rows, takesOf } from '@nullet/core/session/session'
-import { dB, shortTime } from '~/words/format'
+import { dB, shortTime, whenText } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useSession } from '~/stores/session'
 import { useTakes } from '~/stores/takes'
@@ -29,7 +29,7 @@ const list = computed(() =>
         clips.reduce((n, c) => n + clipLength(store.session!, c), 0),
         transport.rate
       ),
-      from: print ? `printed ${print.printedAt.slice(0, 16).replace('T', ' ')}` : (media[0]?.name ?? 'empty'),
+      from: print ? `printed ${whenText(print.printedAt)}` : (media[0]?.name ?? 'empty'),
       differs: print?.verified === 'differs',
       stale: print?.source ? staleParts(store.session!, print.id).map(p => partName(store.session!, p)) : []
     }

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { whatMoved } from '@nullet/core/measure/recall'
 import type { Loop, Ping } from '@nullet/core/session/rows'
-import { dB } from '~/words/format'
+import { dB, whenText } from '~/words/format'
 
 const props = defineProps<{ loop: Loop }>()
 const against = ref(0)
@@ -13,7 +13,7 @@ watch(
 )
 const earlier = computed(() => props.loop.former[against.value])
 const moved = computed(() => (props.loop.ping && earlier.value ? whatMoved(earlier.value, props.loop.ping) : []))
-const when = (p: Ping) => p.measuredAt.slice(0, 16).replace('T', ' ')
+const when = (p: Ping) => whenText(p.measuredAt)
 const kHz = (p: Ping) => `${p.sampleRate / 1000} kHz`
 </script>
 

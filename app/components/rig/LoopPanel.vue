@@ -7,7 +7,7 @@ import { PING_DBFS, pingIsStale, reportedSamples } from '@nullet/core/measure/pi
 import { isTurned } from '@nullet/core/measure/polarity'
 import { byOrder, rows } from '@nullet/core/session/session'
 import type { Loop } from '@nullet/core/session/rows'
-import { dB } from '~/words/format'
+import { dB, whenText } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useGestures } from '~/stores/gestures'
@@ -130,7 +130,7 @@ async function insert(): Promise<void> {
       <dd class="num quiet">noise {{ dB(loop.ping.noiseDbfs) }} dBFS</dd>
       <dt>confidence</dt>
       <dd class="num">{{ Math.round(loop.ping.confidence * 100) }} %</dd>
-      <dd class="num quiet">{{ loop.ping.measuredAt.slice(0, 16).replace('T', ' ') }}</dd>
+      <dd class="num quiet">{{ whenText(loop.ping.measuredAt) }}</dd>
     </dl>
     <p v-if="last?.measured && last.clipped" class="wrong" role="alert">
       The return clipped: what was measured is that of a clipped signal.

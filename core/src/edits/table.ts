@@ -14,6 +14,7 @@ import { createBus } from './createBus'
 import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
 import { cropClips, repeatClip, wholeClips } from './cropClips'
+import { keepProof } from './keepProof'
 import { duplicateChannels } from './duplicateChannels'
 import type { Edit } from './edit'
 import { joinTracks } from './joinTracks'
@@ -63,6 +64,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createChannels,
     createSubmix,
     cropClips,
+    keepProof,
     duplicateChannels,
     gatherTakes,
     hearTake,

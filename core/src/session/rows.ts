@@ -307,6 +307,21 @@ export const Through = z.object({
 })
 export type Through = z.output<typeof Through>
 
+/** A print that was rendered again and compared, by itself or with others whose sum it is part of. */
+export const Proof = z.object({
+  of: z.enum(['live', 'sum']),
+  at: z.string().max(60),
+  /** What is left, in dBFS RMS, and what it is measured against; null: nothing. */
+  leftDb: z.number().nullable(),
+  signalDb: z.number().nullable(),
+  /** The prints of a sum; of a comparison with the live path only itself. */
+  prints: z.array(id).max(1000),
+  /** What is to blame where something is left, in sentences. */
+  culprits: z.array(z.string().max(1000)).max(100).default([])
+})
+export type Proof = z.output<typeof Proof>
+export const MOST_PROOFS = 8
+
 /** A printed track: what it was made from, and how it compared with the live path. */
 export const PrintRow = z.object({
   id,
@@ -334,7 +349,9 @@ export const PrintRow = z.object({
   residualDb: z.number().nullable().default(null),
   verified: z.enum(['identical', 'differs', 'not yet']).default('not yet'),
   notes: z.array(z.string().max(1000)).max(1000).default([]),
-  printedAt: z.string().max(60).default('')
+  printedAt: z.string().max(60).default(''),
+  /** The newest first. */
+  proofs: z.array(Proof).max(MOST_PROOFS).default([])
 })
 
 /** Strips whose faders, mutes or solos move together without any audio flowing through a bus. */

@@ -285,6 +285,22 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     channel: one(h, 'channel'),
     fields: { notes: [[0, 1, 60, 100]] }
   }),
+  addRows: h => ({
+    label: 'A print',
+    rows: [
+      { table: 'print', row: { id: h.newId(), channel: one(h, 'channel'), source: one(h, 'channel'), tap: 'post' } }
+    ]
+  }),
+  keepProof: h => ({
+    ids: some(h, 'print', 2),
+    proof: {
+      of: h.dice.pick(['live', 'sum']),
+      at: '2026-11-01T10:00:00Z',
+      leftDb: h.dice.chance(0.3) ? null : -140,
+      signalDb: -20,
+      prints: []
+    }
+  }),
   cropClips: h => {
     const from = h.dice.below(3000)
     return { ids: [one(h, 'clip')], from, to: from + h.dice.below(3000), fadeFrames: h.dice.below(200) }
@@ -384,7 +400,7 @@ export function hostileEdit(
           changes: [
             {
               table: dice.pick(['session', 'channel', 'feed'] as const),
-              id: dice.chance(0.5) ? '__proto__' : 'session',
+              id: dice.pick(['__proto__', 'session', one(hand, 'channel')]),
               before: dice.chance(0.5) ? null : { id: 'session' },
               after: dice.chance(0.5) ? null : { id: odd }
             }
