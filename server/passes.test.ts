@@ -97,6 +97,36 @@ describe('passes of one job', () => {
     expect((await session()).print.p6).toEqual(now.print.p6)
   })
 
+  it('end where what is printed has rung out, all together', async () => {
+    await http.edit(id, 'addSlot', {
+      id: 'echo',
+      channel: 'a',
+      processor: 'delay',
+      params: { timeMs: 300, feedback: 10 },
+      order: 'a'
+    })
+    const items = [
+      printItem('a', { print: 'e1', track: 'e1', clip: 'ec1', medium: 'em1', takesOver: false }),
+      printItem('a', { print: 'e2', track: 'e2', clip: 'ec2', medium: 'em2', takesOver: false, tap: 'input' })
+    ]
+    const job = await http.job(id, 'print', { items, seed: 7, tail: { untilDb: -90, mostS: 20 } })
+    expect(job).toMatchObject({ state: 'done', result: [{ verified: 'identical' }, { verified: 'identical' }] })
+    const now = await session()
+    const { frames } = now.print.e1!
+    expect(now.print.e2!.frames).toBe(frames)
+    // Repeats 20 dB apart from about −20 dBFS: the last above −90 comes after three or four of them.
+    expect(frames).toBeGreaterThan(24000 + 3 * 14400)
+    expect(frames).toBeLessThan(24000 + 5 * 14400)
+    await http.edit(id, 'setSlot', { id: 'echo', fields: { params: { feedback: 95 } } })
+    const endless = [printItem('a', { print: 'e3', track: 'e3', clip: 'ec3', medium: 'em3', takesOver: false })]
+    const stays = await http.job(id, 'print', { items: endless, seed: 7, tail: { untilDb: -90, mostS: 3 } })
+    expect((stays.result as { notes: string[] }[])[0]!.notes.join()).toMatch(
+      /does not ring out: it stays at .* printed to 3\.0 s/
+    )
+    expect((await session()).print.e3!.frames).toBe(24000 + 3 * 48000)
+    await http.edit(id, 'removeSlot', { id: 'echo' })
+  })
+
   it('of a parked source prints its sound', async () => {
     await http.edit(id, 'setChannels', { ids: ['b'], fields: { parked: true } })
     const job = await http.job(id, 'print', { items: [printItem('b', { takesOver: false })], seed: 7 })

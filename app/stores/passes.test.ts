@@ -65,7 +65,7 @@ describe('planned passes', () => {
   it('run as one job with the pass of each; tries go onto the track of the first', async () => {
     const { passes, started } = await stand()
     passes.add([out('kora'), out('kora', 30), out('lute')])
-    await passes.run([0, 1, 2], null)
+    await passes.run([0, 1, 2])
     const { items } = started[0]!.args as {
       items: { track: string; pass: number; take: object | null; name: string }[]
     }
@@ -81,11 +81,11 @@ describe('planned passes', () => {
     const { passes } = await stand()
     passes.add([out('kora', 30), out('lute', 30)])
     expect(passes.plan.cards.map(c => c.todo.length)).toEqual([1, 0])
-    await passes.run([0], { from: 0, frames: 100 })
+    await passes.run([0])
     expect(passes.planned).toHaveLength(1)
     // It stands as the first pass left it.
     expect(passes.plan.cards.map(c => c.todo)).toEqual([[]])
-    await passes.run([0], null)
+    await passes.run([0])
     expect(passes.plan.back.map(b => b.text)).toEqual(['“Amp”: Drive 14 dB (is 30 dB)'])
     passes.allBack()
     expect(passes.plan.back).toEqual([])

@@ -8,9 +8,11 @@ import { planPasses } from '@nullet/core/print/passPlan'
 import { TAPS, Through } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
 import { printsPlan, sameTap, type Planned, type WantedPrint, type WantedTap } from '~/session/printsPlan'
+import { ALL, printedRange, type Extent } from '~/session/extent'
 import { newId, ordersAtEnd } from './ids'
 import { useJobs } from './jobs'
 import { useSession } from './session'
+import { useTransport } from './transport'
 
 const Kept = z.object({
   wanted: z
@@ -33,6 +35,7 @@ const keyOf = (session: string) => `nullet passes ${session}`
 
 export const usePasses = defineStore('passes', () => {
   const store = useSession(),
+    transport = useTransport(),
     jobs = useJobs()
   const wanted = shallowRef<WantedPrint[]>([])
   /** Lines of the run card that are done, each with its pass. */
@@ -114,11 +117,12 @@ export const usePasses = defineStore('passes', () => {
     ticked.value = on ? [...ticked.value, line] : ticked.value.filter(t => t !== line)
   }
 
-  /**
-   * @param passes by their places in the plan
-   * @param range frames of source time; null: the whole session with its tails
-   */
-  async function run(passes: readonly number[], range: { from: number; frames: number } | null): Promise<void> {
+  /** From where to where. */
+  const extent = shallowRef<Extent>(ALL)
+  const range = computed(() => printedRange(store.session!, extent.value, transport.repeat))
+
+  /** @param passes by their places in the plan */
+  async function run(passes: readonly number[]): Promise<void> {
     const chosen = passes.flatMap((pass, n) => plan.value.passes[pass]!.map(i => ({ p: planned.value[i]!, pass: n })))
     const orders = ordersAtEnd(rows(store.session!, 'channel'), chosen.length)
     const tracks = new Map<string, string>()
@@ -140,8 +144,9 @@ export const usePasses = defineStore('passes', () => {
       }
     })
     const args = {
-      from: range?.from ?? 0,
-      frames: range?.frames ?? null,
+      from: range.value.from,
+      frames: range.value.frames,
+      tail: range.value.tail,
       seed: Math.floor(Math.random() * 2 ** 31),
       items
     }
@@ -156,5 +161,22 @@ export const usePasses = defineStore('passes', () => {
   const whatOf = ({ source, share }: WantedTap): string =>
     share === null ? nameOf(source) : `${nameOf(share)}’s share of ${nameOf(source)}`
 
-  return { wanted, planned, plan, ticked, allBack, add, only, remove, set, tryAgain, isTicked, tick, run, whatOf }
+  return {
+    wanted,
+    planned,
+    plan,
+    ticked,
+    extent,
+    range,
+    allBack,
+    add,
+    only,
+    remove,
+    set,
+    tryAgain,
+    isTicked,
+    tick,
+    run,
+    whatOf
+  }
 })

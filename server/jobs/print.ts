@@ -1,15 +1,17 @@
 // A pass: every print in it from one plan, streamed into media, then verified from what was stored. Tracks appear only
 // in the transaction that ends the job.
 import { tapKey, type TapName } from '@nullet/core/compile/plan'
-import { render } from '@nullet/core/run/stream'
+import { compile } from '@nullet/core/compile/compile'
+import { PlanStream, render } from '@nullet/core/run/stream'
 import { Network } from '@nullet/core/graph/network'
 import { passJobs, throughText } from '@nullet/core/print/passJobs'
 import { clash } from '@nullet/core/print/passPlan'
 import { PrintArgs, type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
 import { tracksOf } from '@nullet/core/print/stems'
-import { sessionFrames } from '@nullet/core/graph/sessionLength'
+import { clipFrames, sessionFrames } from '@nullet/core/graph/sessionLength'
 import { alreadyPrinted } from '@nullet/core/print/reuse'
 import { fingerprintOf, soundingSource } from '@nullet/core/print/stale'
+import { tailEnd, type TailEnd } from '@nullet/core/print/tailEnd'
 import { returnTap, staged } from '@nullet/core/print/through'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
@@ -54,6 +56,8 @@ interface Pass {
   session: Session
   media: DatabaseMedia
   range: Range
+  /** Said of every print of it. */
+  note: string | null
   seed: number
   /** Of all parts, so that none is left behind. */
   writers: MediumWriter[]
@@ -99,15 +103,15 @@ async function runPass(
   // What an earlier try of this job has laid down stays.
   const items = args.items.filter(i => !session.print[i.print])
   refuseImpossible(session, items)
-  const range = { from: args.from, frames: args.frames ?? Math.max(1, sessionFrames(session) - args.from) }
   const media = await DatabaseMedia.of(sql, session)
   const parts = partsOf(items)
+  const { range, note } = await rangeOf(args, session, media, parts, stopped)
   const writers: MediumWriter[] = []
   try {
     const results: Printed[] = []
     for (const [i, part] of parts.entries()) {
       const report: Running['report'] = (share, step) => running.report((i + share) / parts.length, step)
-      const pass = { running: { ...running, report }, session, media, range, seed: args.seed, writers }
+      const pass = { running: { ...running, report }, session, media, range, note, seed: args.seed, writers }
       results.push(...(await printPart(pass, part)))
     }
     if (stopped()) throw new Stopped()
@@ -131,6 +135,32 @@ async function runPass(
     await Promise.all(writers.map(w => w.discard()))
     throw error
   }
+}
+
+/** What is printed, and what is to be said of its end: all prints of a pass begin and end together. */
+async function rangeOf(
+  { from, frames, tail, seed }: PrintArgs,
+  session: Session,
+  media: DatabaseMedia,
+  parts: readonly Part[],
+  stopped: () => boolean
+): Promise<{ range: Range; note: string | null }> {
+  if (frames !== null) return { range: { from, frames }, note: null }
+  if (!tail) return { range: { from, frames: Math.max(1, sessionFrames(session) - from) }, note: null }
+  const end = clipFrames(session),
+    rate = settings(session).sampleRate
+  let longest: TailEnd = { frames: 0, staysDb: null }
+  for (const part of parts) {
+    const { stage, tapOf } = stageOf(session, part)
+    const plan = compile(stage, { taps: part.items.map(tapOf), seed })
+    const found = await tailEnd(new PlanStream(plan, stage, media), end, rate, tail, stopped)
+    if (found.frames > longest.frames) longest = found
+  }
+  const note =
+    longest.staysDb === null
+      ? null
+      : `does not ring out: it stays at ${longest.staysDb.toFixed(1)} dBFS, printed to ${(longest.frames / rate).toFixed(1)} s after the last sound`
+  return { range: { from, frames: Math.max(1, end + longest.frames - from) }, note }
 }
 
 function partsOf(items: readonly PrintItem[]): Part[] {
@@ -229,7 +259,10 @@ function stageOf(session: Session, { out, items }: Part): { stage: Session; tapO
   return { stage: staged(sounding, sent), tapOf: item => returnTap(item.print) }
 }
 
-async function renderPart({ running, session, media, range, seed, writers }: Pass, part: Part): Promise<Printed[]> {
+async function renderPart(
+  { running, session, media, range, note, seed, writers }: Pass,
+  part: Part
+): Promise<Printed[]> {
   const { sql, report, stopped } = running
   const rate = settings(session).sampleRate
   const { stage, tapOf } = stageOf(session, part)
@@ -296,7 +329,12 @@ async function renderPart({ running, session, media, range, seed, writers }: Pas
           latencySamples: o.latency,
           residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
           verified: residual.rmsDb === -Infinity ? ('identical' as const) : ('differs' as const),
-          notes: [...notesOf(stage, o.tap), ...(o.item.through ? throughText(session, o.item.through) : []), ...faults],
+          notes: [
+            ...notesOf(stage, o.tap),
+            ...(o.item.through ? throughText(session, o.item.through) : []),
+            ...(note ? [note] : []),
+            ...faults
+          ],
           printedAt: new Date().toISOString()
         }
       }

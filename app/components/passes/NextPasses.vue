@@ -20,12 +20,8 @@ const store = useSession(),
   transport = useTransport(),
   selection = useSelection()
 const plan = computed(() => passes.planned)
-const repeatOnly = ref(false)
 /** The line whose way is being set. */
 const open = ref<string | null>(null)
-const range = computed(() =>
-  repeatOnly.value && transport.repeat ? transport.repeat : { from: 0, to: transport.length }
-)
 const running = computed(() => jobs.list.filter(j => j.kind === 'print' && isOpen(j)))
 const failed = computed(() =>
   jobs.list.filter(j => j.kind === 'print' && (j.state === 'failed' || j.state === 'stopped')).slice(0, 2)
@@ -58,9 +54,12 @@ const several = computed(() => plan.value.length > 0 && passes.plan.passes.lengt
 const hasCard = computed(
   () => several.value || passes.plan.back.length > 0 || passes.plan.cards.some(c => c.todo.length > 0)
 )
-const refused = computed(() => plan.value.flatMap(p => passes.plan.refused.get(p.print) ?? []))
+const refused = computed(() => [
+  ...plan.value.flatMap(p => passes.plan.refused.get(p.print) ?? []),
+  ...(plan.value.length && passes.range.refused ? [passes.range.refused] : [])
+])
 const goesOut = computed(() => plan.value.some(i => i.isOut))
-const seconds = computed(() => shortTime(range.value.to - range.value.from, transport.rate))
+const seconds = computed(() => shortTime(passes.range.about, transport.rate))
 const howLong = computed(() => {
   const n = passes.plan.passes.length
   if (!several.value)
@@ -81,12 +80,7 @@ const placesOf = (i: Planned): Place[] => [
 ]
 const taps = (i: Planned): Tap[] => (i.through ? ['pre', 'post'] : [...TAPS])
 
-function run(which: readonly number[]): void {
-  const whole = !repeatOnly.value || !transport.repeat
-  const { from, to } = range.value
-  void passes.run(which, whole ? null : { from: Math.round(from), frames: Math.round(to - from) })
-}
-const all = () => run(passes.plan.passes.map((_, i) => i))
+const all = () => passes.run(passes.plan.passes.map((_, i) => i))
 </script>
 
 <template>
@@ -186,11 +180,13 @@ const all = () => run(passes.plan.passes.map((_, i) => i))
       </tbody>
     </table>
     <p v-for="reason in refused" :key="reason" class="wrong" role="alert">{{ reason }}.</p>
-    <RunCard v-if="hasCard" :can="!refused.length" @run="n => run([n])" />
+    <RunCard v-if="hasCard" :can="!refused.length" @run="n => passes.run([n])" />
     <div v-if="plan.length" class="head">
-      <el-checkbox v-model="repeatOnly" :disabled="!transport.repeat">only the marked range</el-checkbox>
-      <span class="quiet">{{ howLong }}</span>
-      <span class="space" /><el-button type="primary" data-run :disabled="refused.length > 0" @click="all"
+      <ExtentFields /><span class="quiet">{{ howLong }}</span> <span class="space" /><el-button
+        type="primary"
+        data-run
+        :disabled="refused.length > 0"
+        @click="all"
         >Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button
       >
     </div>
