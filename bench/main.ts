@@ -310,6 +310,16 @@ async function cost(): Promise<void> {
   }
 }
 
+/** For `prints`: peak of memory, in a process of its own. */
+async function memoryOf(seconds: number): Promise<void> {
+  await renderMain(headline(8, seconds * RATE), new Endless(() => 1), seconds * RATE)
+  console.log(process.resourceUsage().maxRSS / 1024)
+}
+if (process.argv[2] === 'memory-of') {
+  await memoryOf(Number(process.argv[3]))
+  process.exit(0)
+}
+
 console.log(`${cpus().length} cores, ${cpus()[0].model}; load before: ${loadavg()[0].toFixed(2)}`)
 const PARTS: Record<string, () => unknown> = {
   demo,
@@ -318,6 +328,7 @@ const PARTS: Record<string, () => unknown> = {
   processors,
   hand: movingHand,
   import: async () => (await import('./imports')).imports(say),
+  prints: async () => (await import('./prints')).prints(say, process.argv[1]!),
   page: async () => (await import('./page')).page(say)
 }
 const wanted = process.argv.slice(2)

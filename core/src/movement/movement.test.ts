@@ -290,6 +290,8 @@ describe('prints', () => {
         order: 'z',
         takesOver: true,
         share: null,
+        through: null,
+        pass: 0,
         take: null
       },
       {

@@ -42,7 +42,7 @@ export const PrintArgs = z.object({
   from: z.number().int().min(0).default(0),
   /** Frames; the whole session and its tails when left out. */
   frames: z.number().int().min(1).nullable().default(null),
-  /** Until what is printed has rung out, beyond the last sound; null: as long as processors say. Only where all is printed. */
+  /** Where all is printed: until it has rung out after the last sound; null: as long as processors say. */
   tail: z
     .object({ untilDb: z.number().min(-144).max(-20), mostS: z.number().min(0.1).max(600) })
     .nullable()

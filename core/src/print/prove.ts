@@ -12,8 +12,8 @@ import { tapKey } from '../compile/plan'
 import { verify } from './verify'
 
 /**
- * Renders the live path of a print, seed and range as it was printed, and compares. What was cropped or moved since is no
- * matter of it.
+ * Renders the live path of a print, seed and range as it was printed, and compares. What was cropped or moved since is
+ * no matter of it.
  * @throws Refusal where its source or its audio is not there any more
  */
 export async function provePrint(
