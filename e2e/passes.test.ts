@@ -1,5 +1,6 @@
 // Passes through one unit: two tries of a DI and another track, planned, set by the run card, run one by one over a
 // reload, put back, and proven.
+import { readFile } from 'node:fs/promises'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
 import { isHeardPrint, rows, takesOf, type Session } from '@nullet/core/session/session'
@@ -121,6 +122,28 @@ describe('a unit that serves one print after the other', () => {
     await one.getByText(/identical to the live path, 2/).waitFor()
     await saved(page)
     expect(rows(await session(), 'print').flatMap(p => p.proofs)).toMatchObject([{ of: 'live', leftDb: null }])
+  })
+
+  it('goes to a receiver as it sounds, without the attic', async () => {
+    await page.locator('.bar .el-dropdown').first().click()
+    await page.getByRole('menuitem', { name: 'Package for a receiver…' }).click()
+    await page.locator('[data-replaced]').waitFor()
+    expect(await page.locator('[data-replaced]').innerText()).toContain('2 prints are heard in the place of')
+    await page.getByText('Everything in it plays without this room.').waitFor()
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save the package' }).click()
+    ])
+    expect(download.suggestedFilename()).toContain('for the receiver')
+    const path = await download.path()
+    const answer = await fetch(`${url}/api/packages?id=given-${process.pid}`, {
+      method: 'POST',
+      body: new Uint8Array(await readFile(path))
+    })
+    expect(answer.status).toBe(200)
+    const given = await readSession(url, `given-${process.pid}`)
+    expect(Object.keys(given.rig)).toEqual([])
+    expect(rows(given, 'print')).toHaveLength(3)
   })
 
   it('makes prints stale when it is set otherwise, and the same way is printed again', async () => {

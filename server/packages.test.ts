@@ -2,7 +2,7 @@
 import { describe, expect, inject, it } from 'vitest'
 import yazl from 'yazl'
 import { whiteNoise } from '@nullet/core/testing/sound'
-import { client, wav } from './testing'
+import { client, wav, printItem } from './testing'
 
 const { url } = inject('stage')
 const http = client(url)
@@ -42,6 +42,51 @@ describe('a package', () => {
     expect(Buffer.compare(await out('orrin'), first)).toBe(0)
     const { body } = await bring(first)
     expect(Buffer.compare(await out(body.id), first)).toBe(0)
+  })
+
+  it('with processors that are not here opens, keeps them to the last setting, and plays around them or by their print', async () => {
+    const slot = {
+      id: 'cloud',
+      channel: 'kora',
+      processor: 'granular cloud 3',
+      params: { grainMs: 41.25, curve: 'wide', frozen: false },
+      kept: { blob: 'AAEC', nested: [1, { deep: null }] }
+    }
+    const zip = await zipOf({ 'session.json': document({ slot: [slot] }), 'audio/di.wav': audio })
+    const { body } = await bring(zip)
+    const { session } = await http.session(body.id)
+    expect(session.slot.cloud).toMatchObject(slot)
+    const again = await bring(await out(body.id))
+    expect((await http.session(again.body.id)).session.slot.cloud).toEqual(session.slot.cloud)
+    // Untouched on its way: what the track plays is what comes out of it, centred in stereo.
+    const job = await http.job(body.id, 'print', { items: [printItem('kora')], seed: 1 })
+    expect(job).toMatchObject({ state: 'done', result: [{ verified: 'identical' }] })
+    const printed = (await http.session(body.id)).session
+    expect(printed.slot.cloud).toEqual(session.slot.cloud)
+    expect(printed.medium['m-kora']!.sha256).toBe(session.medium.di!.sha256)
+  })
+
+  it('for a receiver holds the prints and what they need, and neither the room nor what it replaces', async () => {
+    const id = await http.make()
+    await http.upload(id, 'a', 'a.wav', audio)
+    await http.edit(id, 'addRows', { label: 'a room', rows: [{ table: 'rig', row: { id: 'loft', name: 'Loft' } }] })
+    await http.job(id, 'print', { items: [printItem('a')], seed: 1 })
+    const given = async (form: string) => {
+      const answer = await fetch(`${url}/api/sessions/${id}/package?receiver=${form}`)
+      expect(answer.headers.get('content-disposition')).toContain(encodeURIComponent('for the receiver'))
+      const { body } = await bring(Buffer.from(await answer.arrayBuffer()))
+      return (await http.session(body.id)).session
+    }
+    const beside = await given('beside'),
+      instead = await given('instead')
+    expect(beside.channel.a).toMatchObject({ parked: true })
+    expect(Object.keys(beside.rig)).toEqual(['loft'])
+    expect([instead.channel.a, instead.rig.loft]).toEqual([undefined, undefined])
+    expect(instead.channel['t-a']).toMatchObject({ parked: false })
+    // The original's audio stays at home, unless the print is the same samples.
+    const heard = Object.values(instead.medium).map(m => m.sha256)
+    expect(heard).toEqual([beside.medium['m-a']!.sha256])
+    expect((await fetch(`${url}/api/sessions/${id}/package?receiver=nobody`)).status).toBe(422)
   })
 
   it('written by hand is filled in; ids of other letters become new ones, which is said', async () => {

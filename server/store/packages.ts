@@ -6,6 +6,7 @@ import { basename, join } from 'node:path'
 import { PassThrough, Readable } from 'node:stream'
 import yazl from 'yazl'
 import { audioName, writePackage } from '@nullet/core/formats/package'
+import { receiverSession, type ReceiverForm } from '@nullet/core/propose/receiver'
 import { byId, rows, settings, type Session } from '@nullet/core/session/session'
 import { openPackage } from '../../host/packageFile'
 import { inspectWav, wavPieces } from '../../host/wavFile'
@@ -18,8 +19,14 @@ import { wavBytes } from './wavBytes'
 /** Files in a zip must not say when they were written, or no two exports would be equal. */
 const EPOCH = new Date(Date.UTC(1980, 0, 1))
 
-export async function exportPackage(sql: Sql, id: string): Promise<{ name: string; stream: Readable }> {
-  const { session } = await loadSession(sql, id)
+/** @param receiver as it goes to somebody who has neither its room nor every processor; left out: as it is */
+export async function exportPackage(
+  sql: Sql,
+  id: string,
+  receiver?: ReceiverForm
+): Promise<{ name: string; stream: Readable }> {
+  const whole = (await loadSession(sql, id)).session
+  const session = receiver ? withoutIdleMedia(receiverSession(whole, receiver).session) : whole
   const zip = new yazl.ZipFile()
   const options = { mtime: EPOCH, mode: 0o100644, compress: false }
   const taken = new Set<string>(),
@@ -41,7 +48,16 @@ export async function exportPackage(sql: Sql, id: string): Promise<{ name: strin
   const stream = (zip.outputStream as unknown as Readable).pipe(new PassThrough())
   // What cannot be read in the middle breaks the download, and nothing else.
   ;(zip as unknown as EventEmitter).on('error', (error: Error) => stream.destroy(error))
-  return { name: settings(session).name, stream }
+  return { name: receiver ? `${settings(session).name}, for the receiver` : settings(session).name, stream }
+}
+
+/** Audio that nothing plays any more stays at home. */
+function withoutIdleMedia(session: Session): Session {
+  const used = new Set([
+    ...rows(session, 'clip').map(c => c.medium),
+    ...rows(session, 'slot').map(s => s.params.response as string)
+  ])
+  return { ...session, medium: Object.fromEntries(Object.entries(session.medium).filter(([id]) => used.has(id))) }
 }
 
 /** A folder or zip becomes a session. Everything is checked before anything is stored. */

@@ -137,6 +137,9 @@ function begin(name: string): void {
     <CompareSides :ids="[id]" />
     <p v-if="!processor && slot.processor !== LOOP" class="quiet">
       “{{ slot.processor }}” is not here. Audio passes untouched; its settings are kept as they came.
+      <span v-for="[name, value] in Object.entries(slot.params)" :key="name" class="foreign" data-foreign
+        >{{ name }} <b class="num">{{ value }}</b></span
+      >
     </p>
     <LoopSlot v-else-if="loop" :loop="loop" />
     <div v-else-if="slot.processor === 'equaliser'" class="body">
@@ -211,6 +214,10 @@ function begin(name: string): void {
 </template>
 
 <style scoped>
+.foreign {
+  display: inline-block;
+  margin-left: 14px;
+}
 .panel {
   padding: 10px 16px;
   border-bottom: 1px solid var(--rule);

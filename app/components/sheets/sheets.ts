@@ -7,6 +7,7 @@ import GainSheet from './GainSheet.vue'
 import PairsSheet from './PairsSheet.vue'
 import ProposeSheet from './ProposeSheet.vue'
 import ReampSheet from './ReampSheet.vue'
+import ReceiverSheet from './ReceiverSheet.vue'
 import RigLibrarySheet from './RigLibrarySheet.vue'
 import RigSheet from './RigSheet.vue'
 import StacksSheet from './StacksSheet.vue'
@@ -22,6 +23,7 @@ export const SHEETS: Record<string, { title: string; width: number; component: C
   pairs: { title: 'Pairs of mono tracks', width: 680, component: PairsSheet },
   propose: { title: 'A network proposed from families', width: 720, component: ProposeSheet },
   reamp: { title: 'Re-amp', width: 560, component: ReampSheet },
+  receiver: { title: 'For a receiver', width: 620, component: ReceiverSheet },
   rig: { title: 'A new rig', width: 720, component: RigSheet },
   rigs: { title: 'Rig library', width: 780, component: RigLibrarySheet },
   stacks: { title: 'Takes of one source', width: 720, component: StacksSheet },

@@ -110,7 +110,7 @@ const tools = computed((): FitItem[] => {
 async function menu(command: string): Promise<void> {
   if (command === 'all') await goTo('/')
   else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
-  else if (['templates', 'table', 'families'].includes(command)) shell.sheet = command
+  else if (['templates', 'table', 'families', 'receiver'].includes(command)) shell.sheet = command
   else if (command === 'rename') {
     const answer = await ask.ask({ title: 'Rename the session', kind: 'text', initial: name.value })
     if (answer) store.apply('setSession', { name: answer })
@@ -128,6 +128,7 @@ async function menu(command: string): Promise<void> {
         <el-dropdown-menu>
           <el-dropdown-item command="rename">Rename…</el-dropdown-item>
           <el-dropdown-item command="package">Save as a session package</el-dropdown-item>
+          <el-dropdown-item command="receiver">Package for a receiver…</el-dropdown-item>
           <el-dropdown-item command="templates">Templates…</el-dropdown-item>
           <el-dropdown-item command="table">Table of crosspoints…</el-dropdown-item>
           <el-dropdown-item command="families">Words for families…</el-dropdown-item>

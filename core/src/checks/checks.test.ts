@@ -247,6 +247,19 @@ describe('checks', () => {
     expect(runChecks(applyEdit(k.session, finding.fixes[0].edit).session)).toEqual([])
   })
 
+  it('what is not here is not missed where its print is heard; where it is not, the print is offered', () => {
+    const k = sound()
+    PLANTED.missingProcessor!(k)
+    k.main(k.track('kept'), 'drums')
+    k.add('print', { id: 'p', channel: 'kept', source: 'voice', tap: 'post', takesOver: true })
+    const found = (s: Session) => runChecks(s).filter(f => f.check === 'missingProcessor')
+    expect(found(k.session)).toEqual([])
+    const edit = { verb: 'setChannels', args: { ids: ['kept'], fields: { listen: 'feed' } } }
+    const [finding] = found(applyEdit(k.session, edit).session)
+    expect(finding!.fixes.map(f => f.label)).toEqual(['Hear its print “kept”'])
+    expect(found(applyEdit(applyEdit(k.session, edit).session, finding!.fixes[0]!.edit).session)).toEqual([])
+  })
+
   it('two prints of one source that are both heard are said; one is kept', () => {
     const k = sound()
     for (const take of ['one', 'two']) {
