@@ -1,7 +1,8 @@
 <script setup lang="ts">
-// The session for somebody who has neither the room nor every processor: what is heard as printed, what would be missing.
+// The session for somebody who has neither the room nor every processor: what is heard as printed, what would be
+// missing.
 import { computed, ref } from 'vue'
-import { receiverSession, type ReceiverForm } from '@nullet/core/propose/receiver'
+import { receiverSession, type ReceiverForm } from '@nullet/core/formats/receiver'
 import { wantedTap } from '~/session/printsPlan'
 import { goTo } from '~/stores/goTo'
 import { usePasses } from '~/stores/passes'
