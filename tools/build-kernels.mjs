@@ -13,7 +13,7 @@ const { error, stderr } = await asc.main([
   out,
   '--enable',
   'simd',
-  '-O3',
+  '-O2',
   '--converge',
   '--noAssert',
   '--disableWarning',

@@ -6,7 +6,7 @@
 //   input: magnitude · output: linear gain · op words after the pointers: second lane's params, second lane's state
 // Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
 // float64 with a detector a lane, gains four at a time.
-import { TINY, params, state, input, output } from './op'
+import { TINY, kept, kept4, params, state, input, output } from './op'
 import { log2x4, exp2x4 } from './elementary'
 
 const DB_PER_LOG2: f64 = 6.020599913279624 // 20 log10 2
@@ -20,6 +20,9 @@ const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
   store<f64>(a + at, f64x2.extract_lane(v, 0))
   store<f64>(b + at, f64x2.extract_lane(v, 1))
 }
+
+const STEP = memory.data(16, 16)
+@inline function steps(v: v128): usize { v128.store(STEP, v); return STEP }
 
 /** The first make-up is in force at once. */
 @inline function begun(p: usize, s: usize): void {
@@ -49,10 +52,10 @@ function levels(x: usize, p: usize, s: usize, to: usize): void {
 }
 
 /** dB above the curve: 0 below the knee, a parabola inside it, a straight line above. */
-@inline function curve(at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128): v128 {
+@inline function curve(at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128, least: v128, half: v128, none: v128): v128 {
   // A level is a square: its logarithm counts half. The exponent meets the threshold before the fraction is added.
-  const over = f32x4.mul(log2x4(f32x4.max(v128.load(at), f32x4.splat(1e-20)), threshold), f32x4.splat(<f32>(0.5 * DB_PER_LOG2)))
-  const inKnee = f32x4.max(f32x4.add(over, halfKnee), f32x4.splat(0))
+  const over = f32x4.mul(log2x4(f32x4.pmax(v128.load(at), least), threshold), half)
+  const inKnee = f32x4.pmax(f32x4.add(over, halfKnee), none)
   return v128.bitselect(f32x4.mul(slope, over), f32x4.mul(bend, f32x4.mul(inKnee, inKnee)), f32x4.gt(over, halfKnee))
 }
 
@@ -63,24 +66,26 @@ export function compressor(op: usize): void {
   levels(input(op, 0), pa, sa, LEVELS)
   levels(input(op, 1), pb, sb, LEVELS + 512)
 
-  const thresholdA = f32x4.splat(<f32>(load<f64>(pa) * 2 / DB_PER_LOG2)), thresholdB = f32x4.splat(<f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
-  const slopeA = f32x4.splat(<f32>load<f64>(pa, 8)), slopeB = f32x4.splat(<f32>load<f64>(pb, 8))
   const kneeA = max(load<f64>(pa, 16), 1e-6), kneeB = max(load<f64>(pb, 16), 1e-6)
-  const halfA = f32x4.splat(<f32>(kneeA * 0.5)), halfB = f32x4.splat(<f32>(kneeB * 0.5))
-  const bendA = f32x4.splat(<f32>(load<f64>(pa, 8) / (2 * kneeA))), bendB = f32x4.splat(<f32>(load<f64>(pb, 8) / (2 * kneeB)))
+  const thresholdA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2)), thresholdB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
+  const slopeA = kept4(2, <f32>load<f64>(pa, 8)), slopeB = kept4(3, <f32>load<f64>(pb, 8))
+  const halfA = kept4(4, <f32>(kneeA * 0.5)), halfB = kept4(5, <f32>(kneeB * 0.5))
+  const bendA = kept4(6, <f32>(load<f64>(pa, 8) / (2 * kneeA))), bendB = kept4(7, <f32>(load<f64>(pb, 8) / (2 * kneeB)))
+  const least = kept4(8, 1e-20), half = kept4(9, <f32>(0.5 * DB_PER_LOG2)), none = kept4(10, 0)
   for (let at: usize = 0; at < 512; at += 16) {
-    const a = curve(LEVELS + at, thresholdA, slopeA, halfA, bendA)
-    const b = curve(LEVELS + 512 + at, thresholdB, slopeB, halfB, bendB)
+    const a = curve(LEVELS + at, thresholdA, slopeA, halfA, bendA, least, half, none)
+    const b = curve(LEVELS + 512 + at, thresholdB, slopeB, halfB, bendB, least, half, none)
     v128.store(PAIRS + (at << 1), v128.shuffle<f32>(a, b, 0, 4, 1, 5))
     v128.store(PAIRS + (at << 1) + 16, v128.shuffle<f32>(a, b, 2, 6, 3, 7))
   }
 
-  const one = f64x2.splat(1), perDb = f64x2.splat(1 / DB_PER_LOG2)
-  const attack = pair(pa, pb, 24), release = pair(pa, pb, 32)
-  const attackFresh = f64x2.sub(one, attack), releaseFresh = f64x2.sub(one, release)
+  const perDb = kept(11, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
+  const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24), releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
+  const attack = kept(12, attackA, attackB), release = kept(13, releaseA, releaseB)
+  const attackFresh = kept(14, 1 - attackA, 1 - attackB), releaseFresh = kept(15, 1 - releaseA, 1 - releaseB)
   begun(pa, sa); begun(pb, sb)
   let makeup = f64x2.mul(pair(sa, sb, 24), perDb)
-  const step = f64x2.mul(f64x2.sub(f64x2.mul(pair(pa, pb, 40), perDb), makeup), f64x2.splat(1.0 / 128))
+  const step = v128.load(steps(f64x2.mul(f64x2.sub(f64x2.mul(pair(pa, pb, 40), perDb), makeup), f64x2.splat(1.0 / 128))))
   let held = pair(sa, sb, 0)
   for (let at: usize = 0; at < 1024; at += 8) {
     const wanted = f64x2.promote_low_f32x4(v128.load64_zero(PAIRS + at))
@@ -98,7 +103,7 @@ export function compressor(op: usize): void {
   let deepest = f32x4.splat(<f32>1e9)
   for (let at: usize = 0; at < 512; at += 16) {
     const low = exp2x4(v128.load(PAIRS + (at << 1))), high = exp2x4(v128.load(PAIRS + (at << 1) + 16))
-    deepest = f32x4.min(deepest, f32x4.min(low, high))
+    deepest = f32x4.pmin(deepest, f32x4.pmin(low, high))
     v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
     v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
   }

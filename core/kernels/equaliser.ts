@@ -4,7 +4,7 @@
 //   a lane's state: s1 s2 a section, then f64 started, then the coefficients in force
 // New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
-import { BLOCK, TINY, params, state, inputs, input, output } from './op'
+import { TINY, kept, params, state, input, output } from './op'
 
 const scratch = memory.data(128 * 16, 16)
 
@@ -86,17 +86,20 @@ function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usiz
   keep(sa, sb, s + 8, s2)
 }
 
+/** A coefficient of both lanes, as a vector that stays. */
+@inline function held(place: usize, pa: usize, pb: usize, at: usize): v128 { return kept(place, load<f64>(pa + at), load<f64>(pb + at)) }
+
 function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
   const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
-  const b0 = pair(pa, pb, p), b1 = pair(pa, pb, p + 8), b2 = pair(pa, pb, p + 16)
-  const a1 = pair(pa, pb, p + 24), a2 = pair(pa, pb, p + 32)
+  const b0 = held(0, pa, pb, p), b1 = held(1, pa, pb, p + 8), b2 = held(2, pa, pb, p + 16)
+  const a1 = held(3, pa, pb, p + 24), a2 = held(4, pa, pb, p + 32)
   let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
-  for (let i: usize = 0; i < 128; i++) {
-    const x = v128.load(scratch + (i << 4))
+  for (let at = scratch; at < scratch + 2048; at += 16) {
+    const x = v128.load(at)
     const y = f64x2.add(f64x2.mul(b0, x), s1)
     s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
     s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
-    v128.store(scratch + (i << 4), y)
+    v128.store(at, y)
   }
   keep(sa, sb, s, s1)
   keep(sa, sb, s + 8, s2)
@@ -105,20 +108,20 @@ function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
 /** Two sections in one loop: their recurrences overlap in the processor. */
 function two(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
   const p = <usize>8 + <usize>k * 40, q = p + 40, s = <usize>k * 16
-  const b0 = pair(pa, pb, p), b1 = pair(pa, pb, p + 8), b2 = pair(pa, pb, p + 16)
-  const a1 = pair(pa, pb, p + 24), a2 = pair(pa, pb, p + 32)
-  const d0 = pair(pa, pb, q), d1 = pair(pa, pb, q + 8), d2 = pair(pa, pb, q + 16)
-  const c1 = pair(pa, pb, q + 24), c2 = pair(pa, pb, q + 32)
+  const b0 = held(0, pa, pb, p), b1 = held(1, pa, pb, p + 8), b2 = held(2, pa, pb, p + 16)
+  const a1 = held(3, pa, pb, p + 24), a2 = held(4, pa, pb, p + 32)
+  const d0 = held(5, pa, pb, q), d1 = held(6, pa, pb, q + 8), d2 = held(7, pa, pb, q + 16)
+  const c1 = held(8, pa, pb, q + 24), c2 = held(9, pa, pb, q + 32)
   let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(sa, sb, s + 16), t2 = pair(sa, sb, s + 24)
-  for (let i: usize = 0; i < 128; i++) {
-    const x = v128.load(scratch + (i << 4))
+  for (let at = scratch; at < scratch + 2048; at += 16) {
+    const x = v128.load(at)
     const y = f64x2.add(f64x2.mul(b0, x), s1)
     s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
     s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
     const z = f64x2.add(f64x2.mul(d0, y), t1)
     t1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), t2), f64x2.mul(c1, z))
     t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(c2, z))
-    v128.store(scratch + (i << 4), z)
+    v128.store(at, z)
   }
   keep(sa, sb, s, s1)
   keep(sa, sb, s + 8, s2)

@@ -1,7 +1,7 @@
 // One leg as the weighted sum of many legs. Gains move linearly over a block, and jump on the very first one. A block in
 // which a number is none (NaN, ±∞) goes no further: it becomes silence and is counted.
 //   params: one target gain an input · state: i32 started, i32 blocks silenced, then one f64 gain in force an input
-import { BYTES, params, state, inputs, input, output } from './op'
+import { BYTES, kept4, params, state, inputs, input, output } from './op'
 
 export function mix(op: usize): void {
   const n = inputs(op)
@@ -18,43 +18,82 @@ export function mix(op: usize): void {
       if (load<f64>(target + at) != load<f64>(now + at)) { moving = true; break }
     }
   }
-  if (moving) ramp(op, n, target, now, out)
-  else steady(op, n, now, out)
-  silenceFaults(state(op), out)
+  if (moving) {
+    ramp(op, n, target, now, out)
+    silenceFaults(state(op), out)
+  } else if (!steady(op, n, now, out)) silence(state(op), out)
 }
 
-/** x · 0 is 0 for every number but those that are none. */
-@inline export function isSound(out: usize): bool {
-  let faults = f32x4.splat(0)
-  for (let at: usize = 0; at < BYTES; at += 16) faults = f32x4.add(faults, f32x4.mul(v128.load(out + at), f32x4.splat(0)))
-  return i32x4.all_true(f32x4.eq(faults, f32x4.splat(0)))
+/** x · 0 is 0 for every number but those that are none. Four sums, so that none waits for another. */
+export function isSound(out: usize): bool {
+  const none = kept4(0, 0)
+  let a = none, b = none, c = none, d = none
+  for (let at = out; at < out + BYTES; at += 64) {
+    a = f32x4.add(a, f32x4.mul(v128.load(at), none))
+    b = f32x4.add(b, f32x4.mul(v128.load(at, 16), none))
+    c = f32x4.add(c, f32x4.mul(v128.load(at, 32), none))
+    d = f32x4.add(d, f32x4.mul(v128.load(at, 48), none))
+  }
+  return i32x4.all_true(f32x4.eq(f32x4.add(f32x4.add(a, b), f32x4.add(c, d)), none))
+}
+
+export function silenceFaults(s: usize, out: usize): void {
+  if (!isSound(out)) silence(s, out)
 }
 
 /** The count lies in the second word of a state. */
-export function silenceFaults(s: usize, out: usize): void {
-  if (isSound(out)) return
+function silence(s: usize, out: usize): void {
   store<i32>(s, load<i32>(s, 4) + 1, 4)
   memory.fill(out, 0, BYTES)
 }
 
-function steady(op: usize, n: i32, now: usize, out: usize): void {
-  if (n == 0) { memory.fill(out, 0, BYTES); return }
-  // Sixteen frames at a time stay in registers while the inputs go by.
-  for (let at: usize = 0; at < BYTES; at += 64) {
-    let a = f32x4.splat(0), b = a, c = a, d = a
-    for (let i = 0; i < n; i++) {
-      const g = f32x4.splat(<f32>load<f64>(now + (<usize>i << 3)))
-      const x = input(op, i) + at
-      a = f32x4.add(a, f32x4.mul(v128.load(x), g))
-      b = f32x4.add(b, f32x4.mul(v128.load(x, 16), g))
-      c = f32x4.add(c, f32x4.mul(v128.load(x, 32), g))
-      d = f32x4.add(d, f32x4.mul(v128.load(x, 48), g))
-    }
-    v128.store(out + at, a)
-    v128.store(out + at, b, 16)
-    v128.store(out + at, c, 32)
-    v128.store(out + at, d, 48)
+/** Gains in float32, for so many inputs at a time. */
+const MOST = 1024
+const GAINS = memory.data(4 * 1024, 16)
+
+/** @returns are all numbers of the block numbers? */
+function steady(op: usize, n: i32, now: usize, out: usize): bool {
+  if (n == 0) { memory.fill(out, 0, BYTES); return true }
+  let sound = true
+  for (let from = 0; from < n; from += MOST) {
+    const to = min(n, from + MOST)
+    for (let i = from; i < to; i++) store<f32>(GAINS + (<usize>(i - from) << 2), <f32>load<f64>(now + (<usize>i << 3)))
+    sound = add(op, from, to, out)
   }
+  return sound
+}
+
+/**
+ * Adds inputs to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and are
+ * looked at before they leave.
+ */
+function add(op: usize, from: i32, to: i32, out: usize): bool {
+  const none = kept4(0, 0)
+  let faults = none, more = none
+  for (let at: usize = 0; at < BYTES; at += 128) {
+    const o = out + at
+    let a = none, b = none, c = none, d = none, e = none, f = none, g = none, h = none
+    if (from > 0) {
+      a = v128.load(o); b = v128.load(o, 16); c = v128.load(o, 32); d = v128.load(o, 48)
+      e = v128.load(o, 64); f = v128.load(o, 80); g = v128.load(o, 96); h = v128.load(o, 112)
+    }
+    for (let i = from; i < to; i++) {
+      const x = input(op, i) + at, gain = v128.load32_splat(GAINS + (<usize>(i - from) << 2))
+      a = f32x4.add(a, f32x4.mul(v128.load(x), gain))
+      b = f32x4.add(b, f32x4.mul(v128.load(x, 16), gain))
+      c = f32x4.add(c, f32x4.mul(v128.load(x, 32), gain))
+      d = f32x4.add(d, f32x4.mul(v128.load(x, 48), gain))
+      e = f32x4.add(e, f32x4.mul(v128.load(x, 64), gain))
+      f = f32x4.add(f, f32x4.mul(v128.load(x, 80), gain))
+      g = f32x4.add(g, f32x4.mul(v128.load(x, 96), gain))
+      h = f32x4.add(h, f32x4.mul(v128.load(x, 112), gain))
+    }
+    v128.store(o, a); v128.store(o, b, 16); v128.store(o, c, 32); v128.store(o, d, 48)
+    v128.store(o, e, 64); v128.store(o, f, 80); v128.store(o, g, 96); v128.store(o, h, 112)
+    faults = f32x4.add(faults, f32x4.mul(f32x4.add(f32x4.add(a, b), f32x4.add(c, d)), none))
+    more = f32x4.add(more, f32x4.mul(f32x4.add(f32x4.add(e, f), f32x4.add(g, h)), none))
+  }
+  return i32x4.all_true(f32x4.eq(f32x4.add(faults, more), none)) || isSound(out)
 }
 
 function ramp(op: usize, n: i32, target: usize, now: usize, out: usize): void {

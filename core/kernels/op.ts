@@ -18,3 +18,20 @@ export const TINY: f64 = 1e-15
 @inline export function flush(x: f64): f64 { return abs(x) < TINY ? 0 : x }
 /** For values on their way into a delay line. */
 @inline export function flush32(x: f32): f32 { return (x + <f32>1e-15) - <f32>1e-15 }
+
+// V8 builds a vector that was made in registers, and every constant one, anew at each turn of a loop; one that was loaded
+// from memory stays where it is. So vectors that a loop only reads go by way of memory first.
+const KEPT = memory.data(32 * 16, 16)
+
+/** Two numbers as a vector that stays; `place` from 0 to 31, each once in a kernel. */
+@inline export function kept(place: usize, a: f64, b: f64): v128 {
+  store<f64>(KEPT + (place << 4), a)
+  store<f64>(KEPT + (place << 4), b, 8)
+  return v128.load(KEPT + (place << 4))
+}
+
+/** One float32 in all four lanes, as a vector that stays. */
+@inline export function kept4(place: usize, v: f32): v128 {
+  store<f32>(KEPT + (place << 4), v)
+  return v128.load32_splat(KEPT + (place << 4))
+}
