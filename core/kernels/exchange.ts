@@ -1,6 +1,6 @@
 // Where the module meets its host: staging areas for audio coming in and going out, and meters.
 // A staging area holds legs × 4096 frames; the block at absolute frame f lies at f mod 4096.
-import { BLOCK, BYTES, params, param, state, inputs, outputs, input, output } from './op'
+import { BLOCK, BYTES, kept4, params, param, state, inputs, outputs, input, output } from './op'
 import { clock } from './clock'
 import { isSound } from './mix'
 
@@ -18,8 +18,7 @@ export function source(op: usize): void {
     const target = param(op, 1 + leg)
     const now = started ? load<f64>(cell) : target
     if (now == target) {
-      const gain = f32x4.splat(<f32>now)
-      for (let at: usize = 0; at < BYTES; at += 16) v128.store(out + at, f32x4.mul(v128.load(from + at), gain))
+      if (scaled(from, out, <f32>now)) { store<f64>(cell, target); continue }
     } else {
       const step = (target - now) / 128
       for (let i = 0; i < BLOCK; i++) {
@@ -36,6 +35,19 @@ export function source(op: usize): void {
   }
 }
 
+/** A block times a gain. @returns are all its numbers numbers? False also where their sums are none. */
+function scaled(from: usize, out: usize, by: f32): bool {
+  const gain = kept4(0, by), none = kept4(1, 0)
+  let faults = none
+  for (let at: usize = 0; at < BYTES; at += 64) {
+    const a = f32x4.mul(v128.load(from + at), gain), b = f32x4.mul(v128.load(from + at, 16), gain)
+    const c = f32x4.mul(v128.load(from + at, 32), gain), d = f32x4.mul(v128.load(from + at, 48), gain)
+    v128.store(out + at, a); v128.store(out + at, b, 16); v128.store(out + at, c, 32); v128.store(out + at, d, 48)
+    faults = f32x4.add(faults, f32x4.mul(f32x4.add(f32x4.add(a, b), f32x4.add(c, d)), none))
+  }
+  return i32x4.all_true(f32x4.eq(faults, none))
+}
+
 /** params: staging pointer */
 export function sink(op: usize): void {
   const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
@@ -49,7 +61,7 @@ export function meter(op: usize): void {
     let peak = f32x4.splat(0), power = f32x4.splat(0)
     for (let at: usize = 0; at < BYTES; at += 16) {
       const v = v128.load(x + at)
-      peak = f32x4.max(peak, f32x4.abs(v))
+      peak = f32x4.pmax(peak, f32x4.abs(v))
       power = f32x4.add(power, f32x4.mul(v, v))
     }
     const cell = state(op) + (<usize>leg << 3)
@@ -66,7 +78,7 @@ export function magnitude(op: usize): void {
   const n = inputs(op), out = output(op, 0)
   for (let at: usize = 0; at < BYTES; at += 16) {
     let top = f32x4.splat(0)
-    for (let leg = 0; leg < n; leg++) top = f32x4.max(top, f32x4.abs(v128.load(input(op, leg) + at)))
+    for (let leg = 0; leg < n; leg++) top = f32x4.pmax(top, f32x4.abs(v128.load(input(op, leg) + at)))
     v128.store(out + at, top)
   }
 }

@@ -184,7 +184,9 @@ export class PlanBuilder {
 
   /** A compressor's gain, one curve for all legs. params: see kernels/compressor.ts */
   gainCurve(key: string, detector: Signal, params: number[]): number {
-    const level = this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
+    // The curve squares what it is given: one leg needs no magnitude.
+    const level =
+      detector.legs.length === 1 ? detector.legs[0] : this.add('magnitude', `${key}/level`, detector.legs, 1, [], 0)[0]
     return this.add('compressor', `${key}/curve`, [level], 1, params, 40)[0]
   }
 
