@@ -1,17 +1,17 @@
-// Gain curves of feed-forward compressors, two detectors at a time.
+// Gain curves of feed-forward compressors, two or four detectors at a time.
 // Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (2012):
 // gain computer (4), smooth branching (17) on the level above the curve, everything in dB.
 //   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging coefficient (0: peak)
 //   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block, f64 make-up in force, f64 started
-//   input: magnitude · output: linear gain · op words after the pointers: second lane's params, second lane's state
+//   input: magnitude · output: linear gain · op words after the pointers: params and state of every further lane
 // Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
 // float64 with a detector a lane, gains four at a time.
-import { TINY, kept, kept4, params, state, input, output } from './op'
+import { TINY, again, kept, kept4, params, state, inputs, input, output } from './op'
 import { log2x4, exp2x4 } from './elementary'
 
 const DB_PER_LOG2: f64 = 6.020599913279624 // 20 log10 2
 const SCRATCH = memory.data(3 * 1024, 16)
-/** One block of levels a detector, then pairs of both. */
+/** One block of levels a detector of a pair, then the pairs. */
 const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
 
 @inline function pair(a: usize, b: usize, at: usize): v128 { return f64x2(load<f64>(a + at), load<f64>(b + at)) }
@@ -20,9 +20,6 @@ const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
   store<f64>(a + at, f64x2.extract_lane(v, 0))
   store<f64>(b + at, f64x2.extract_lane(v, 1))
 }
-
-const STEP = memory.data(16, 16)
-@inline function steps(v: v128): usize { v128.store(STEP, v); return STEP }
 
 /** The first make-up is in force at once. */
 @inline function begun(p: usize, s: usize): void {
@@ -59,13 +56,10 @@ function levels(x: usize, p: usize, s: usize, to: usize): void {
   return v128.bitselect(f32x4.mul(slope, over), f32x4.mul(bend, f32x4.mul(inKnee, inKnee)), f32x4.gt(over, halfKnee))
 }
 
-export function compressor(op: usize): void {
-  const pa = params(op), sa = state(op)
-  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
-  const ya = output(op, 0), yb = output(op, 1)
-  levels(input(op, 0), pa, sa, LEVELS)
-  levels(input(op, 1), pb, sb, LEVELS + 512)
-
+/** The curves of two detectors, in pairs of both. */
+function curves(xa: usize, xb: usize, pa: usize, pb: usize, sa: usize, sb: usize, to: usize): void {
+  levels(xa, pa, sa, LEVELS)
+  levels(xb, pb, sb, LEVELS + 512)
   const kneeA = max(load<f64>(pa, 16), 1e-6), kneeB = max(load<f64>(pb, 16), 1e-6)
   const thresholdA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2)), thresholdB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
   const slopeA = kept4(2, <f32>load<f64>(pa, 8)), slopeB = kept4(3, <f32>load<f64>(pb, 8))
@@ -75,38 +69,92 @@ export function compressor(op: usize): void {
   for (let at: usize = 0; at < 512; at += 16) {
     const a = curve(LEVELS + at, thresholdA, slopeA, halfA, bendA, least, half, none)
     const b = curve(LEVELS + 512 + at, thresholdB, slopeB, halfB, bendB, least, half, none)
-    v128.store(PAIRS + (at << 1), v128.shuffle<f32>(a, b, 0, 4, 1, 5))
-    v128.store(PAIRS + (at << 1) + 16, v128.shuffle<f32>(a, b, 2, 6, 3, 7))
+    v128.store(to + (at << 1), v128.shuffle<f32>(a, b, 0, 4, 1, 5))
+    v128.store(to + (at << 1) + 16, v128.shuffle<f32>(a, b, 2, 6, 3, 7))
   }
+}
 
-  const perDb = kept(11, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
-  const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24), releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
-  const attack = kept(12, attackA, attackB), release = kept(13, releaseA, releaseB)
-  const attackFresh = kept(14, 1 - attackA, 1 - attackB), releaseFresh = kept(15, 1 - releaseA, 1 - releaseB)
+/** What the smoothing of two detectors needs; the second pair of a loop lies ten places further. */
+@inline function coefficients(pa: usize, pb: usize, sa: usize, sb: usize, place: usize): void {
   begun(pa, sa); begun(pb, sb)
-  let makeup = f64x2.mul(pair(sa, sb, 24), perDb)
-  const step = v128.load(steps(f64x2.mul(f64x2.sub(f64x2.mul(pair(pa, pb, 40), perDb), makeup), f64x2.splat(1.0 / 128))))
-  let held = pair(sa, sb, 0)
-  for (let at: usize = 0; at < 1024; at += 8) {
-    const wanted = f64x2.promote_low_f32x4(v128.load64_zero(PAIRS + at))
-    // Both ways are computed before it is known which one it is: the next sample waits less.
-    const up = f64x2.add(f64x2.mul(attack, held), f64x2.mul(attackFresh, wanted))
-    const down = f64x2.add(f64x2.mul(release, held), f64x2.mul(releaseFresh, wanted))
-    held = v128.bitselect(up, down, f64x2.gt(wanted, held))
-    makeup = f64x2.add(makeup, step)
-    v128.store64_lane(PAIRS + at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
-  }
+  const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24), releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
+  kept(place, attackA, attackB); kept(place + 1, releaseA, releaseB)
+  kept(place + 2, 1 - attackA, 1 - attackB); kept(place + 3, 1 - releaseA, 1 - releaseB)
+  const makeupA = load<f64>(sa, 24) * (1 / DB_PER_LOG2), makeupB = load<f64>(sb, 24) * (1 / DB_PER_LOG2)
+  kept(place + 4, makeupA, makeupB)
+  kept(place + 5, (load<f64>(pa, 40) * (1 / DB_PER_LOG2) - makeupA) * (1.0 / 128), (load<f64>(pb, 40) * (1 / DB_PER_LOG2) - makeupB) * (1.0 / 128))
+}
+
+function finish(pa: usize, pb: usize, sa: usize, sb: usize, held: v128): void {
   store<f64>(sa, load<f64>(pa, 40), 24)
   store<f64>(sb, load<f64>(pb, 40), 24)
   keep(sa, sb, 0, v128.and(held, f64x2.ge(f64x2.abs(held), f64x2.splat(TINY))))
+}
 
+/** Both ways are computed before it is known which one it is: the next sample waits less. */
+@inline function smoothed(wanted: v128, held: v128, attack: v128, release: v128, attackFresh: v128, releaseFresh: v128): v128 {
+  const up = f64x2.add(f64x2.mul(attack, held), f64x2.mul(attackFresh, wanted))
+  const down = f64x2.add(f64x2.mul(release, held), f64x2.mul(releaseFresh, wanted))
+  return v128.bitselect(up, down, f64x2.gt(wanted, held))
+}
+
+/** From pairs of curves to gains, in dB over 6.02, in place. */
+function smooth(pa: usize, pb: usize, sa: usize, sb: usize, pairs: usize): void {
+  coefficients(pa, pb, sa, sb, 0)
+  const perDb = kept(20, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
+  const attack = again(0), release = again(1), attackFresh = again(2), releaseFresh = again(3), step = again(5)
+  let makeup = again(4), held = pair(sa, sb, 0)
+  for (let at = pairs; at < pairs + 1024; at += 8) {
+    held = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at)), held, attack, release, attackFresh, releaseFresh)
+    makeup = f64x2.add(makeup, step)
+    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
+  }
+  finish(pa, pb, sa, sb, held)
+}
+
+/** Two pairs at once: one waits while the other is computed. */
+function smoothBoth(pa: usize, pb: usize, sa: usize, sb: usize, pc: usize, pd: usize, sc: usize, sd: usize): void {
+  coefficients(pa, pb, sa, sb, 0)
+  coefficients(pc, pd, sc, sd, 10)
+  const perDb = kept(20, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
+  const attack = again(0), release = again(1), attackFresh = again(2), releaseFresh = again(3), step = again(5)
+  const attack2 = again(10), release2 = again(11), attackFresh2 = again(12), releaseFresh2 = again(13), step2 = again(15)
+  let makeup = again(4), held = pair(sa, sb, 0), makeup2 = again(14), held2 = pair(sc, sd, 0)
+  for (let at = PAIRS; at < PAIRS + 1024; at += 8) {
+    held = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at)), held, attack, release, attackFresh, releaseFresh)
+    held2 = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at, 1024)), held2, attack2, release2, attackFresh2, releaseFresh2)
+    makeup = f64x2.add(makeup, step)
+    makeup2 = f64x2.add(makeup2, step2)
+    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
+    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup2, f64x2.mul(held2, perDb))), 0, 1024)
+  }
+  finish(pa, pb, sa, sb, held)
+  finish(pc, pd, sc, sd, held2)
+}
+
+function gains(from: usize, ya: usize, yb: usize, sa: usize, sb: usize): void {
   let deepest = f32x4.splat(<f32>1e9)
   for (let at: usize = 0; at < 512; at += 16) {
-    const low = exp2x4(v128.load(PAIRS + (at << 1))), high = exp2x4(v128.load(PAIRS + (at << 1) + 16))
+    const low = exp2x4(v128.load(from + (at << 1))), high = exp2x4(v128.load(from + (at << 1) + 16))
     deepest = f32x4.pmin(deepest, f32x4.pmin(low, high))
     v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
     v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
   }
   store<f64>(sa, <f64>min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 2)), 16)
   store<f64>(sb, <f64>min(f32x4.extract_lane(deepest, 1), f32x4.extract_lane(deepest, 3)), 16)
+}
+
+export function compressor(op: usize): void {
+  const pa = params(op), sa = state(op), lanes = inputs(op)
+  const more = op + 20 + (<usize>lanes << 3)
+  const pb = load<usize>(more), sb = load<usize>(more, 4)
+  curves(input(op, 0), input(op, 1), pa, pb, sa, sb, PAIRS)
+  if (lanes == 2) smooth(pa, pb, sa, sb, PAIRS)
+  else {
+    const pc = load<usize>(more, 8), sc = load<usize>(more, 12), pd = load<usize>(more, 16), sd = load<usize>(more, 20)
+    curves(input(op, 2), input(op, 3), pc, pd, sc, sd, PAIRS + 1024)
+    smoothBoth(pa, pb, sa, sb, pc, pd, sc, sd)
+    gains(PAIRS + 1024, output(op, 2), output(op, 3), sc, sd)
+  }
+  gains(PAIRS, output(op, 0), output(op, 1), sa, sb)
 }

@@ -30,6 +30,9 @@ const KEPT = memory.data(32 * 16, 16)
   return v128.load(KEPT + (place << 4))
 }
 
+/** What was kept at a place. */
+@inline export function again(place: usize): v128 { return v128.load(KEPT + (place << 4)) }
+
 /** One float32 in all four lanes, as a vector that stays. */
 @inline export function kept4(place: usize, v: f32): v128 {
   store<f32>(KEPT + (place << 4), v)

@@ -79,7 +79,7 @@ export class Machine {
     const firstBuffer = take(buffers * BLOCK * 4)
     const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
     const spare = take(16 * 64)
-    const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2) * 4))
+    const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2 * step.width) * 4))
     this.table = take(steps.length * 4)
     this.steps = steps.length
     this.lanes = steps.map(s => s.lanes)
@@ -120,11 +120,10 @@ export class Machine {
     }
     const buffer = (b: number) => firstBuffer + b * BLOCK * 4
     steps.forEach((step: Step, i) => {
-      const [first, second] = step.lanes
+      const [first] = step.lanes
       const at = entries[i] >> 2
       words[(this.table >> 2) + i] = entries[i]
-      const secondParams = second ? params.get(second)! : params.get(first)!
-      const secondState = second ? state.get(second)! : spare
+      const others = Array.from({ length: step.width - 1 }, (_, n) => step.lanes[n + 1])
       words.set(
         [
           KIND[first.kind],
@@ -134,8 +133,7 @@ export class Machine {
           step.outs.length,
           ...step.ins.map(buffer),
           ...step.outs.map(buffer),
-          secondParams,
-          secondState
+          ...others.flatMap(lane => (lane ? [params.get(lane)!, state.get(lane)!] : [params.get(first)!, spare]))
         ],
         at
       )

@@ -1,9 +1,11 @@
 // Puts operations in order, pairs those that share a vector, and lets buffers be used again.
 import type { Op } from '../plan/operations'
 
-/** One entry of the module's table: one operation, or two lanes of the same kind. */
+/** One entry of the module's table: one operation, or two or four lanes of the same kind. */
 export interface Step {
   lanes: Op[]
+  /** Lanes of its kernel: those beyond its own repeat the first, and what they give is dropped. */
+  width: number
   ins: number[]
   outs: number[]
 }
@@ -13,8 +15,8 @@ export interface Schedule {
   buffers: number
 }
 
-/** Kinds whose kernels carry two unrelated lanes. */
-const PAIRED = new Set(['equaliser', 'compressor'])
+/** Kinds whose kernels carry unrelated lanes, and how many. */
+const LANES: Partial<Record<Op['kind'], number>> = { equaliser: 2, compressor: 4 }
 
 export function schedule(ops: Op[]): Schedule {
   const maker = new Map<number, Op>()
@@ -29,22 +31,23 @@ export function schedule(ops: Op[]): Schedule {
         level.get(a.op)! - level.get(b.op)! || (a.op.kind < b.op.kind ? -1 : a.op.kind > b.op.kind ? 1 : a.i - b.i)
     )
     .map(o => o.op)
-  return assign(pair(ordered, level))
+  return assign(gather(ordered, level))
 }
 
-function pair(ordered: Op[], level: Map<Op, number>): Op[][] {
+function gather(ordered: Op[], level: Map<Op, number>): Op[][] {
   const steps: Op[][] = []
   const waiting = new Map<string, Op[]>()
   for (const op of ordered) {
-    if (!PAIRED.has(op.kind)) {
+    const most = LANES[op.kind]
+    if (!most) {
       steps.push([op])
       continue
     }
     const likeness = `${op.kind}/${level.get(op)}/${op.kind === 'equaliser' ? op.params[0] : ''}`
-    const partner = waiting.get(likeness)
-    if (partner) {
-      partner.push(op)
-      waiting.delete(likeness)
+    const others = waiting.get(likeness)
+    if (others) {
+      others.push(op)
+      if (others.length === most) waiting.delete(likeness)
     } else {
       const lanes = [op]
       steps.push(lanes)
@@ -75,12 +78,13 @@ function assign(steps: Op[][]): Schedule {
       })
     )
     const ins = lanes.flatMap(op => op.ins.map(b => real.get(b)!))
-    if (PAIRED.has(lanes[0].kind) && lanes.length === 1) {
-      // A lane without a partner computes its own input twice; the second result is dropped.
+    const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : 1
+    if (width > lanes.length) {
+      // A lane without a partner: the first one’s input is computed twice, the second result dropped.
       const spare = take()
-      done.push({ lanes, ins: [...ins, ...ins], outs: [...outs, spare] })
+      done.push({ lanes, width, ins: [...ins, ins[0]], outs: [...outs, spare] })
       free.push(spare)
-    } else done.push({ lanes, ins, outs })
+    } else done.push({ lanes, width, ins, outs })
     for (const b of new Set(lanes.flatMap(op => [...op.ins, ...op.outs])))
       if (lastUse.get(b) === at) free.push(real.get(b)!)
   })
