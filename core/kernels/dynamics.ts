@@ -52,6 +52,22 @@ export function gate(op: usize): void {
 
 const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
 
+/** For each of 160 samples the highest magnitude of the 33 that begin there; those that reach past the end are not used. */
+const TOPS = memory.data((160 + 36) * 4, 16)
+function tops(line: usize): void {
+  const end = TOPS + 640
+  for (let at: usize = 0; at < 640; at += 16) v128.store(TOPS + at, f32x4.abs(v128.load(line + at)))
+  memory.fill(end, 0, 144)
+  // Of two, four, … thirty-two: each from two of the ones before, front to back.
+  for (let reach: usize = 4; reach <= 64; reach <<= 1) {
+    for (let at = TOPS; at < end; at += 16) v128.store(at, f32x4.pmax(v128.load(at), v128.load(at + reach)))
+  }
+  // And the one after.
+  for (let at: usize = 0; at < 512; at += 16) {
+    v128.store(TOPS + at, f32x4.pmax(v128.load(TOPS + at), f32x4.abs(v128.load(line + at + 128))))
+  }
+}
+
 /**
  * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16 samples.
  * params: the highest gain that the interpolation can have, the magnitude under which nobody asks, 16 × 32 taps
@@ -67,13 +83,12 @@ export function peaks(op: usize): void {
   for (let leg = 0; leg < inputs(op); leg++) {
     const line = state(op) + <usize>leg * (32 + 128) * 4
     memory.copy(line + 128, input(op, leg), 512)
+    tops(line)
     // Two places at a time share the loads of the taps.
     for (let i = 0; i < BLOCK; i += 2) {
       // The oldest of the 32 samples that reach around the first place.
       const first = line + (<usize>(i + 1) << 2)
-      let top = f32x4.abs(v128.load32_splat(first + 128))
-      for (let k: usize = 0; k < 128; k += 16) top = f32x4.max(top, f32x4.abs(v128.load(first + k)))
-      if (highestOf(top) * most < floor) continue
+      if (load<f32>(TOPS + (<usize>(i + 1) << 2)) * most < floor) continue
       let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a, g = a, h = a
       for (let k: usize = 0; k < 32; k++) {
         const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)

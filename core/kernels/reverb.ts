@@ -80,58 +80,10 @@ export function reverb(op: usize): void {
   if (!moves && before == pre && min(first, second) >= 4 && shortestOf(factors + 384) >= BLOCK) {
     for (let leg = 0; leg < legs; leg++) enterWhole(input(op, leg), leg, first, second, door, entries, entrySize, pre, gain)
     wholeBlock(lines, filters, size, position, legs)
-    position = (position + BLOCK) & mask
-    door = (door + BLOCK) & entryMask
-    hearWhole(op, lines, size, (position - BLOCK) & mask, legs, level)
-  } else {
-    for (let i = 0; i < BLOCK; i++) {
-      const at = <usize>i << 2
-      const share = <f32>(i + 1) / 128
-      for (let g = 0; g < 4; g++) {
-        const ring = lines + (<usize>g << 4) * <usize>size
-        let v = gather(ring, size, factors + 384 + (<usize>g << 4), position, mask)
-        if (moves) {
-          const old = gather(ring, size, past + (<usize>g << 4), position, mask)
-          v = f32x4.add(old, f32x4.mul(f32x4.sub(v, old), f32x4.splat(share)))
-        }
-        v128.store(scratch + (<usize>g << 4), v)
-      }
-      // Absorption: a low shelf, then a high shelf.
-      for (let g = 0; g < 4; g++) {
-        const f = filters + (<usize>g << 4)
-        const x = vec(scratch, g)
-        const low = f32x4.sub(f32x4.add(f32x4.mul(factor(0, g), x), f32x4.mul(factor(1, g), v128.load(f))),
-          f32x4.mul(factor(2, g), v128.load(f, 64)))
-        v128.store(f, x)
-        v128.store(f, low, 64)
-        const high = f32x4.sub(f32x4.add(f32x4.mul(factor(3, g), low), f32x4.mul(factor(4, g), v128.load(f, 128))),
-          f32x4.mul(factor(5, g), v128.load(f, 192)))
-        v128.store(f, low, 128)
-        v128.store(f, high, 192)
-        v128.store(scratch + (<usize>g << 4), high)
-      }
-      // Hadamard of order 16: two steps between vectors, two within.
-      let a = vec(scratch, 0), b = vec(scratch, 1), c = vec(scratch, 2), d = vec(scratch, 3)
-      let e = f32x4.add(a, c), f = f32x4.add(b, d)
-      c = f32x4.sub(a, c); d = f32x4.sub(b, d)
-      a = f32x4.add(e, f); b = f32x4.sub(e, f)
-      e = f32x4.add(c, d); d = f32x4.sub(c, d); c = e
-      a = within(a); b = within(b); c = within(c); d = within(d)
-      v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
-      for (let leg = 0; leg < legs; leg++) {
-        const v = entry(first, second, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
-        for (let k = leg; k < 16; k += legs) {
-          const cell = scratch + (<usize>k << 2)
-          store<f32>(cell, load<f32>(cell) + v)
-        }
-      }
-      const tiny = f32x4.splat(1e-15)
-      for (let g = 0; g < 4; g++) scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size, f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
-      position = (position + 1) & mask
-      door = (door + 1) & entryMask
-    }
-    for (let leg = 0; leg < legs; leg++) heard(output(op, leg), lines, weights + (<usize>leg << 6), size, (position - BLOCK) & mask, moves, level)
-  }
+    hearWhole(op, lines, size, position, legs, level)
+  } else sampleBySample(op, legs, lines, filters, entries, position, door, before, past, moves)
+  position = (position + BLOCK) & mask
+  door = (door + BLOCK) & entryMask
   store<i32>(state(op), position)
   store<i32>(state(op), door, 4)
   store<i32>(state(op), pre, 8)
@@ -280,6 +232,62 @@ function hearWhole(op: usize, lines: usize, size: i32, start: i32, legs: i32, le
 }
 
 // ── sample by sample ──
+
+/** Lines of any length, or lengths that are on their way to others. */
+function sampleBySample(op: usize, legs: i32, lines: usize, filters: usize, entries: usize, place: i32, doorPlace: i32, before: i32, past: usize, moves: bool): void {
+  const pre = <i32>param(op, 1), size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
+  const mask = size - 1, entryMask = entrySize - 1
+  const first = <i32>param(op, 4), second = <i32>param(op, 5)
+  const gain = <f32>param(op, 6), level = <f32>param(op, 7)
+  let position = place, door = doorPlace
+  for (let i = 0; i < BLOCK; i++) {
+    const at = <usize>i << 2
+    const share = <f32>(i + 1) / 128
+    for (let g = 0; g < 4; g++) {
+      const ring = lines + (<usize>g << 4) * <usize>size
+      let v = gather(ring, size, factors + 384 + (<usize>g << 4), position, mask)
+      if (moves) {
+        const old = gather(ring, size, past + (<usize>g << 4), position, mask)
+        v = f32x4.add(old, f32x4.mul(f32x4.sub(v, old), f32x4.splat(share)))
+      }
+      v128.store(scratch + (<usize>g << 4), v)
+    }
+    // Absorption: a low shelf, then a high shelf.
+    for (let g = 0; g < 4; g++) {
+      const f = filters + (<usize>g << 4)
+      const x = vec(scratch, g)
+      const low = f32x4.sub(f32x4.add(f32x4.mul(factor(0, g), x), f32x4.mul(factor(1, g), v128.load(f))),
+        f32x4.mul(factor(2, g), v128.load(f, 64)))
+      v128.store(f, x)
+      v128.store(f, low, 64)
+      const high = f32x4.sub(f32x4.add(f32x4.mul(factor(3, g), low), f32x4.mul(factor(4, g), v128.load(f, 128))),
+        f32x4.mul(factor(5, g), v128.load(f, 192)))
+      v128.store(f, low, 128)
+      v128.store(f, high, 192)
+      v128.store(scratch + (<usize>g << 4), high)
+    }
+    // Hadamard of order 16: two steps between vectors, two within.
+    let a = vec(scratch, 0), b = vec(scratch, 1), c = vec(scratch, 2), d = vec(scratch, 3)
+    let e = f32x4.add(a, c), f = f32x4.add(b, d)
+    c = f32x4.sub(a, c); d = f32x4.sub(b, d)
+    a = f32x4.add(e, f); b = f32x4.sub(e, f)
+    e = f32x4.add(c, d); d = f32x4.sub(c, d); c = e
+    a = within(a); b = within(b); c = within(c); d = within(d)
+    v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
+    for (let leg = 0; leg < legs; leg++) {
+      const v = entry(first, second, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
+      for (let k = leg; k < 16; k += legs) {
+        const cell = scratch + (<usize>k << 2)
+        store<f32>(cell, load<f32>(cell) + v)
+      }
+    }
+    const tiny = f32x4.splat(1e-15)
+    for (let g = 0; g < 4; g++) scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size, f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
+    position = (position + 1) & mask
+    door = (door + 1) & entryMask
+  }
+  for (let leg = 0; leg < legs; leg++) heard(output(op, leg), lines, weights + (<usize>leg << 6), size, (position - BLOCK) & mask, moves, level)
+}
 
 /** One leg of a block, from all lines at the places where they are heard. */
 function heard(out: usize, lines: usize, signs: usize, size: i32, start: i32, moves: bool, level: f32): void {

@@ -1,0 +1,55 @@
+// Operations that share a kernel's lanes: the same samples however many run beside one another.
+import { describe, expect, it } from 'vitest'
+import { compile } from '../compile/compile'
+import { Sketch } from '../testing/sketch'
+import { renderTaps, whiteNoise } from '../testing/sound'
+import { schedule } from './schedule'
+
+const FRAMES = 4000,
+  MOST = 9
+const media = Object.fromEntries(
+  Array.from({ length: MOST }, (_, i) => [`m${i}`, [whiteNoise(FRAMES, i + 1, 0.3 + i / 20)]])
+)
+
+function tracks(count: number) {
+  const k = new Sketch()
+  k.bus('main', { role: 'main' })
+  for (let i = 0; i < count; i++) {
+    k.medium(`m${i}`, 1, FRAMES)
+    k.main(k.track(`t${i}`, `m${i}`, { layout: ['M'] }), 'main')
+    k.slot(`t${i}`, 'equaliser', { kind1: 'bell', hz1: 200 + 300 * i, db1: 6, kind2: 'low shelf', db2: -3 })
+    k.slot(`t${i}`, 'compressor', { thresholdDb: -20 - i, ratio: 2 + i, attackMs: 1 + i, releaseMs: 40 + 10 * i })
+  }
+  return k.session
+}
+
+describe('operations side by side', () => {
+  it('give each the same samples as alone, for any number of them', async () => {
+    const alone: Float32Array[] = []
+    for (let i = 0; i < MOST; i++) {
+      const s = tracks(MOST)
+      for (let n = 0; n < MOST; n++) if (n !== i) s.channel[`t${n}`] = { ...s.channel[`t${n}`]!, parked: true }
+      const taps = [{ channel: `t${i}`, tap: 'pre' as const }]
+      alone.push((await renderTaps(s, media, FRAMES, { taps })).get(`t${i}@pre`)![0]!)
+    }
+    for (let count = 1; count <= MOST; count++) {
+      const taps = Array.from({ length: count }, (_, i) => ({ channel: `t${i}`, tap: 'pre' as const }))
+      const together = await renderTaps(tracks(count), media, FRAMES, { taps })
+      for (let i = 0; i < count; i++) expect(together.get(`t${i}@pre`)![0], `${i} of ${count}`).toEqual(alone[i])
+    }
+  })
+
+  it('share lanes: four detectors, two legs of a filter; what is left over has lanes of its own', () => {
+    const taps = [{ channel: 'main', tap: 'post' as const }]
+    const { steps } = schedule(compile(tracks(MOST), { taps }).ops)
+    const widths = (kind: string) =>
+      steps.filter(s => s.lanes[0]!.kind === kind).map(s => [s.lanes.length, s.width, s.ins.length, s.outs.length])
+    expect(widths('compressor')).toEqual([
+      [4, 4, 4, 4],
+      [4, 4, 4, 4],
+      [1, 2, 2, 2]
+    ])
+    expect(widths('equaliser').at(-1)).toEqual([1, 2, 2, 2])
+    expect(widths('mix').every(([lanes]) => lanes === 1)).toBe(true)
+  })
+})
