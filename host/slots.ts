@@ -1,20 +1,26 @@
 // What the two threads of a render say to each other, and the memory in which chunks cross over.
 import { CHUNK } from '@nullet/core/plan/operations'
 
+/** Audio that the first half wants, and where it is to be written: legs × frames, leg after leg. */
 export interface Read {
   id: number
   medium: string
   from: number
   frames: number
+  into: SharedArrayBuffer
 }
 export type ToHalf =
   | { kind: 'start'; frame: number }
   | { kind: 'chunk'; from: number; slot: number }
-  | { kind: 'audio'; id: number; audio: Float32Array[] }
+  | { kind: 'read'; id: number }
 export type FromHalf =
   | { kind: 'reads'; list: Read[] }
   | { kind: 'chunk'; from: number; faults: string[] }
   | { kind: 'failed'; message: string }
+
+/** Legs × frames over memory that holds them one after the other. */
+export const legsOver = (memory: SharedArrayBuffer, legs: number, frames: number): Float32Array[] =>
+  Array.from({ length: legs }, (_, leg) => new Float32Array(memory, leg * frames * 4, frames))
 
 /** Chunks that may be on their way: the first half runs ahead by all but the one that is read. */
 export const SLOTS = 4

@@ -10,7 +10,7 @@ import { JoinedStream, splitPlan, type Far } from '@nullet/core/run/split'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
 import type { Session } from '@nullet/core/session/session'
-import { sharedSlots, SLOTS, slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
+import { legsOver, sharedSlots, SLOTS, slotsOver, type FromHalf, type Read, type ToHalf } from './slots'
 
 /** Smaller plans are not worth a thread. */
 const FEWEST_OPS = 400
@@ -39,8 +39,8 @@ class Thread implements Far {
     this.worker.on('error', error => this.fail(error as Error))
   }
 
-  private send(m: ToHalf, transfer: ArrayBuffer[] = []): void {
-    this.worker.postMessage(m, transfer)
+  private send(m: ToHalf): void {
+    this.worker.postMessage(m)
   }
   private fail(error: Error): void {
     this.broken = error
@@ -59,12 +59,10 @@ class Thread implements Far {
     }
   }
 
-  private async answer({ id, medium, from, frames }: Read): Promise<void> {
-    const audio = (await this.media.read(medium, from, frames)).map(leg => leg.slice())
-    this.send(
-      { kind: 'audio', id, audio },
-      audio.map(leg => leg.buffer as ArrayBuffer)
-    )
+  private async answer({ id, medium, from, frames, into }: Read): Promise<void> {
+    const audio = await this.media.read(medium, from, frames)
+    legsOver(into, audio.length, frames).forEach((leg, i) => leg.set(audio[i]!))
+    this.send({ kind: 'read', id })
   }
 
   start(frame: number): void {

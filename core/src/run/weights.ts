@@ -3,14 +3,15 @@
 import type { Op } from '../plan/operations'
 
 const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
-  source: op => op.outs.length,
-  mix: op => 0.15 * op.ins.length,
-  equaliser: op => 1.5 * op.params[0],
-  compressor: () => 7,
+  source: op => 1.6 * op.outs.length,
+  mix: op => 0.6 + 0.1 * op.ins.length,
+  multiply: () => 0.8,
+  equaliser: op => 1.2 * op.params[0],
+  compressor: () => 4,
   gate: () => 6,
-  peaks: op => 110 * op.ins.length,
+  peaks: op => 94 * op.ins.length,
   ceiling: () => 25,
-  reverb: op => 60 + 35 * op.outs.length,
+  reverb: op => 30 + 15 * op.outs.length,
   echo: op => 18 * op.outs.length,
   saturate: () => 300,
   spectral: op => op.params[0] * (4 + 6 * op.outs.length),
