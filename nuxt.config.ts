@@ -1,3 +1,6 @@
+import { execFileSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
+
 // Cross-origin isolation: without it the browser gives no shared memory, and without that there is no sound.
 const isolation = {
   'Cross-Origin-Opener-Policy': 'same-origin',
@@ -10,6 +13,11 @@ export default defineNuxtConfig({
   compatibilityDate: '2025-07-15',
   telemetry: false,
   devtools: { enabled: false },
+  hooks: {
+    // The page never ships kernels of yesterday.
+    'build:before': () =>
+      void execFileSync(process.execPath, [fileURLToPath(new URL('tools/build-kernels.mjs', import.meta.url))])
+  },
   modules: ['@pinia/nuxt', '@element-plus/nuxt'],
   css: [
     '@fontsource/ibm-plex-sans/400.css',

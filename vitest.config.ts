@@ -1,8 +1,12 @@
+import { execFileSync } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
 /** As the framework has it: “~” is the app. */
 const alias = { '~': fileURLToPath(new URL('app', import.meta.url)) }
+
+// Tests never run on kernels of yesterday.
+execFileSync(process.execPath, [fileURLToPath(new URL('tools/build-kernels.mjs', import.meta.url))])
 
 const whole = {
   globalSetup: ['e2e/support/setup.ts'],

@@ -10,9 +10,7 @@ export interface Read {
   into: SharedArrayBuffer
 }
 export type ToHalf =
-  | { kind: 'start'; frame: number }
-  | { kind: 'chunk'; from: number; slot: number }
-  | { kind: 'read'; id: number }
+  { kind: 'start'; frame: number } | { kind: 'chunk'; from: number; slot: number } | { kind: 'read'; id: number }
 export type FromHalf =
   | { kind: 'reads'; list: Read[] }
   | { kind: 'chunk'; from: number; faults: string[] }

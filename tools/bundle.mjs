@@ -2,6 +2,7 @@
 import { join } from 'node:path'
 import { existsSync } from 'node:fs'
 import { build } from 'esbuild'
+import { freshKernels } from './build-kernels.mjs'
 
 const root = join(import.meta.dirname, '..')
 const entries = {
@@ -15,6 +16,7 @@ const entries = {
   schema: 'tools/write-schema.ts',
   media: 'server/jobs/media.ts'
 }
+await freshKernels()
 await build({
   entryPoints: Object.entries(entries)
     .filter(([, f]) => existsSync(join(root, f)))
