@@ -3,12 +3,15 @@
 // prints everywhere.
 import { randomInt } from 'node:crypto'
 import type { PrintItem } from '@nullet/core/print/printRows'
+import { proofOf } from '@nullet/core/print/prove'
+import { proveSum } from '@nullet/core/print/sum'
 import { ordersAfter } from '@nullet/core/session/order'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { print } from '../server/jobs/print'
 import { connectStore, type Sql } from '../server/store/connect'
 import { withEdits } from '../server/store/edits'
 import { addJob, startJob } from '../server/store/jobs'
+import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadSession } from '../server/store/sessions'
 
 /** A pass under way here; workers see by the lock, which is held as long as it runs, that its jobs are somebody's. */
@@ -55,6 +58,15 @@ export async function printDemo(sql: Sql, session: string): Promise<void> {
   }
 }
 
+/** Proves that shares add up, and keeps what was found with them. */
+async function keepSum(pass: Pass, ids: string[]): Promise<void> {
+  const { session } = await loadSession(pass.sql, pass.session)
+  const range = { from: 0, frames: Math.max(...ids.map(id => session.print[id]!.frames)) }
+  const found = await proveSum(session, await DatabaseMedia.of(pass.sql, session), ids, range)
+  const reasons = found.culprits.map(c => c.reason)
+  await edit(pass, 'demo-proof', 'keepProof', { ids, proof: proofOf('sum', found, ids, reasons) })
+}
+
 async function printAll(pass: Pass): Promise<void> {
   await make(pass, 'Winds for reference', [{ print: 'winds', source: 'winds', takesOver: false }])
   await edit(pass, 'demo-winds', 'setChannels', { ids: ['contrabass-flute'], fields: { levelDb: -6.5 } })
@@ -81,6 +93,10 @@ async function printAll(pass: Pass): Promise<void> {
     pass,
     'Stems of Main',
     stems.map(({ id, name }) => ({ print: `share-${id}`, name: `${name}, share of Main`, source: 'main', share: id }))
+  )
+  await keepSum(
+    pass,
+    stems.map(({ id }) => `share-${id}`)
   )
   const tracks = stems.map(({ id }) => `share-${id}-track`)
   await edit(pass, 'demo-stems', 'setChannels', { ids: tracks, fields: { parked: true } })

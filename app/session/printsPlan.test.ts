@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { Sketch } from '@nullet/core/testing/sketch'
 import type { Through } from '@nullet/core/session/rows'
-import { printsPlan, stemsPlan, wantedTap, type WantedPrint } from './printsPlan'
+import { printOrders, printsPlan, stemsPlan, wantedTap, type WantedPrint } from './printsPlan'
 
 function session() {
   const k = new Sketch()
@@ -63,6 +63,17 @@ describe('the plan of prints', () => {
     expect(printsPlan(k.session, [line('1', 'drums', { through: out() })])).toMatchObject([
       { place: 'over', onto: null }
     ])
+  })
+
+  it('puts print tracks right behind their sources, those of buses behind everything', () => {
+    const { session: s } = session()
+    ;['a0', 'a1', 'a2'].forEach((order, i) => {
+      const id = ['main', 'a', 'drums'][i]!
+      s.channel[id] = { ...s.channel[id]!, order }
+    })
+    const [one, bus, two] = printOrders(s, ['a', 'drums', 'a'])
+    expect(['a0', 'a1', one, two, 'a2', bus].toSorted()).toEqual(['a0', 'a1', one, two, 'a2', bus])
+    expect(new Set([one, two, bus]).size).toBe(3)
   })
 
   it('knows the stems of a main', () => {

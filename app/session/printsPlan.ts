@@ -3,6 +3,7 @@ import { LOOP } from '@nullet/core/processors/table'
 import { Network } from '@nullet/core/graph/network'
 import { throughText } from '@nullet/core/print/passJobs'
 import { cablesInstead, wayName } from '@nullet/core/print/through'
+import { keysAfter, ordersAfter } from '@nullet/core/session/order'
 import { byOrder, rows, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
 import type { Tap, Through } from '@nullet/core/session/rows'
 
@@ -140,4 +141,17 @@ export const stemsPlan = (session: Session, main: string): WantedTap[] => {
     .sort(byOrder)
     .filter(c => network.reach([c.id], id => network.next(id).map(f => f.to)).has(main))
     .map(c => wantedTap(main, 'post', c.id))
+}
+
+/** Places for new print tracks: right behind the track that each is printed from; those of buses behind everything. */
+export function printOrders(session: Session, sources: readonly string[]): string[] {
+  const sorted = rows(session, 'channel').sort(byOrder)
+  const keys = new Map<string | null, string[]>()
+  for (const group of new Set(sources)) {
+    const at = sorted.findIndex(c => c.id === group && c.kind === 'track')
+    const wanted = sources.filter(s => s === group).length
+    if (at >= 0) keys.set(group, keysAfter(sorted[at]!.order, wanted, sorted[at + 1]?.order ?? null))
+  }
+  const rest = ordersAfter(sorted, sources.filter(s => !keys.has(s)).length)
+  return sources.map(s => (keys.get(s) ?? rest).shift()!)
 }

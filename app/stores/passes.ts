@@ -6,10 +6,9 @@ import { z } from 'zod'
 import { passCards, passJobs, standing } from '@nullet/core/print/passJobs'
 import { planPasses } from '@nullet/core/print/passPlan'
 import { TAPS, Through } from '@nullet/core/session/rows'
-import { rows } from '@nullet/core/session/session'
-import { printsPlan, sameTap, type Planned, type WantedPrint, type WantedTap } from '~/session/printsPlan'
+import { printOrders, printsPlan, sameTap, type Planned, type WantedPrint, type WantedTap } from '~/session/printsPlan'
 import { ALL, printedRange, type Extent } from '~/session/extent'
-import { newId, ordersAtEnd } from './ids'
+import { newId } from './ids'
 import { useJobs } from './jobs'
 import { useSession } from './session'
 import { useTransport } from './transport'
@@ -124,7 +123,10 @@ export const usePasses = defineStore('passes', () => {
   /** @param passes by their places in the plan */
   async function run(passes: readonly number[]): Promise<void> {
     const chosen = passes.flatMap((pass, n) => plan.value.passes[pass]!.map(i => ({ p: planned.value[i]!, pass: n })))
-    const orders = ordersAtEnd(rows(store.session!, 'channel'), chosen.length)
+    const orders = printOrders(
+      store.session!,
+      chosen.map(c => c.p.source)
+    )
     const tracks = new Map<string, string>()
     const made = new Map<string, string>()
     const items = chosen.map(({ p, pass }, n) => {

@@ -69,6 +69,9 @@ function save(): void {
   gap: 10px;
   align-items: baseline;
 }
+.forms input {
+  accent-color: var(--acting);
+}
 .lacks {
   margin: 0;
   padding-left: 18px;
