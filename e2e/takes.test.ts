@@ -129,6 +129,8 @@ describe('files that are takes of one source', () => {
       .map(t => Number(t.replace('−', '-')))
     // Beside the lake, noise of 0.1: (0.2² + 0.1²) against (0.1² + 0.1²).
     expect(Math.abs(levels[1]! - levels[0]! - 10 * Math.log10(0.05 / 0.02))).toBeLessThan(1)
+    // Noises that have nothing in common: of one take beside the lake, both are left.
+    expect(await table.locator('[data-apart]').innerText()).toMatch(/^[−+]?\d+\.\d dB from Take/)
     await table.locator('[data-blind]').click()
     await expect.poll(() => table.locator('[data-side]').allInnerTexts()).toEqual(['one', 'two'])
     expect(await table.locator('table').count()).toBe(0)

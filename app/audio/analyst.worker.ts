@@ -7,6 +7,7 @@ import type { CompileOptions } from '@nullet/core/compile/plan'
 import { pairs, PlanStream, render, type RenderRange } from '@nullet/core/run/stream'
 import { contributionOf, influenceOf, loudnessOf } from '@nullet/core/measure/influence'
 import { ladder, trimTo } from '@nullet/core/measure/ladder'
+import { measureSides } from '@nullet/core/measure/sides'
 import { provePrint } from '@nullet/core/print/prove'
 import { proveSum } from '@nullet/core/print/sum'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
@@ -52,18 +53,13 @@ async function answer(session: Session, task: Task): Promise<Answer> {
     }
     case 'sides': {
       const { heard, range, edits } = task
-      const lufs: number[] = []
-      for (const [i, edit] of edits.entries()) {
-        const found = await loudnessOf(
-          applyEdit(session, edit).session,
-          media,
-          range,
-          { taps: [{ channel: heard, tap: 'post' }] },
-          { progress: share => tell({ kind: 'progress', share: (i + share) / edits.length }) }
-        )
-        lufs.push(found.get(`${heard}@post`)!)
-      }
-      return { kind: 'sides', lufs }
+      const taps = [{ channel: heard, tap: 'post' as const }]
+      const streams = edits.map(edit => {
+        const side = applyEdit(session, edit).session
+        return new PlanStream(compile(side, { taps }), side, media)
+      })
+      const rate = settings(session).sampleRate
+      return { kind: 'sides', ...(await measureSides(streams, `${heard}@post`, range, rate, measuring)) }
     }
     case 'prove':
       return { kind: 'prove', ...(await provePrint(session, media, task.print, measuring)) }

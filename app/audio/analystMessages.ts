@@ -4,6 +4,7 @@ import type { CostRow } from '@nullet/core/measure/cost'
 import type { RenderRange } from '@nullet/core/run/stream'
 import type { Contribution, Influence } from '@nullet/core/measure/influence'
 import type { Rung, Target, Trim } from '@nullet/core/measure/ladder'
+import type { Sides } from '@nullet/core/measure/sides'
 import type { SumProof } from '@nullet/core/print/sum'
 import type { Residual } from '@nullet/core/measure/null'
 
@@ -31,7 +32,7 @@ export type Answer =
   | ({ kind: 'share' } & Contribution)
   | ({ kind: 'null' } & Residual)
   | { kind: 'loudness'; lufs: [string, number][] }
-  | { kind: 'sides'; lufs: number[] }
+  | ({ kind: 'sides' } & Sides)
   | ({ kind: 'sum' } & SumProof)
   | ({ kind: 'prove'; culprits: string[] } & Residual)
   | { kind: 'cost'; rows: CostRow[]; seconds: number; audioSeconds: number; saved: { name: string; share: number }[] }

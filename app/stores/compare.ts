@@ -22,6 +22,8 @@ interface Comparison {
   heard: string
   sides: Side[]
   lufs: number[]
+  /** How far any two are apart, in dB. */
+  apartDb: number[][]
   /** Rows whose state would give away which one is heard. */
   rows: string[]
   /** What is left when it ends. */
@@ -53,6 +55,8 @@ export const useCompare = defineStore('compare', () => {
     places.value.map((at, place) => ({
       word: blind.value ? BLIND[place]! : now.value!.sides[at]!.word,
       lufs: now.value!.lufs[at]!,
+      /** From the one that is heard, in dB of the mix; −∞: the same samples. */
+      apartDb: now.value!.apartDb[side.value]?.[at] ?? null,
       on: at === side.value
     }))
   )
@@ -68,7 +72,7 @@ export const useCompare = defineStore('compare', () => {
 
   const carryOut = ({ verb, args }: EditMessage, undoable = false) => store.apply(verb, args, { undoable })
 
-  async function begin(comparison: Omit<Comparison, 'lufs' | 'heard'>): Promise<void> {
+  async function begin(comparison: Omit<Comparison, 'lufs' | 'apartDb' | 'heard'>): Promise<void> {
     const heard = analyst.heard
     if (!heard) return
     end()
@@ -76,7 +80,7 @@ export const useCompare = defineStore('compare', () => {
     const answer = await analyst.ask({ kind: 'sides', heard, range: analyst.range, edits })
     if (!answer) return
     places.value = comparison.sides.map((_, i) => i)
-    now.value = { ...comparison, heard, lufs: answer.lufs }
+    now.value = { ...comparison, heard, lufs: answer.lufs, apartDb: answer.apartDb }
     if (side.value < 0) carryOut(edits[0]!)
   }
 

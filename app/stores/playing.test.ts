@@ -129,7 +129,14 @@ describe('a slot compared with and without', () => {
   it('lowers only the louder one, is no step of undo, and ends as it began', async () => {
     const { store, compare, analyst, transport } = await stores(),
       id = slot(store)
-    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-15, -20] } as never)
+    vi.spyOn(analyst, 'ask').mockResolvedValue({
+      kind: 'sides',
+      lufs: [-15, -20],
+      apartDb: [
+        [-Infinity, -12],
+        [-12, -Infinity]
+      ]
+    } as never)
     await compare.beginSlots([id])
     expect([compare.side, compare.trimDb]).toEqual([0, -5])
     compare.hear(1)
@@ -144,7 +151,14 @@ describe('a slot compared with and without', () => {
   it('blind hides the slot’s state and tells at the end which was which', async () => {
     const { store, compare, analyst, notices } = await stores(),
       id = slot(store)
-    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-80, -20] } as never)
+    vi.spyOn(analyst, 'ask').mockResolvedValue({
+      kind: 'sides',
+      lufs: [-80, -20],
+      apartDb: [
+        [-Infinity, -12],
+        [-12, -Infinity]
+      ]
+    } as never)
     await compare.beginSlots([id])
     expect(compare.trimDb).toBe(0)
     compare.setBlind(true)
@@ -184,7 +198,14 @@ describe('takes of a track compared', () => {
         }
       ]
     })
-    vi.spyOn(analyst, 'ask').mockResolvedValue({ kind: 'sides', lufs: [-15, -18] } as never)
+    vi.spyOn(analyst, 'ask').mockResolvedValue({
+      kind: 'sides',
+      lufs: [-15, -18],
+      apartDb: [
+        [-Infinity, -12],
+        [-12, -Infinity]
+      ]
+    } as never)
     return { ...all, id: track!.id }
   }
 
@@ -193,8 +214,8 @@ describe('takes of a track compared', () => {
     const steps = store.undos.length
     await compare.beginTakes(id)
     expect(compare.offered).toEqual([
-      { word: 'Take 1', lufs: -15, on: true },
-      { word: 'Take 2', lufs: -18, on: false }
+      { word: 'Take 1', lufs: -15, apartDb: -Infinity, on: true },
+      { word: 'Take 2', lufs: -18, apartDb: -12, on: false }
     ])
     expect(compare.trimDb).toBe(-3)
     compare.hear(1)

@@ -15,6 +15,13 @@ onBeforeUnmount(() => {
   if (mine.value) compare.end()
 })
 const levels = computed(() => compare.offered.map(s => `${s.word} ${dB(s.lufs)}`).join(', '))
+/** What is left of the mix when another side is taken away from the one that is heard. */
+const apart = computed(() =>
+  compare.offered
+    .filter(s => !s.on && s.apartDb !== null)
+    .map(s => (s.apartDb === -Infinity ? `the same samples as ${s.word}` : `${dB(s.apartDb!)} dB from ${s.word}`))
+    .join(', ')
+)
 </script>
 
 <template>
@@ -35,7 +42,7 @@ const levels = computed(() => compare.offered.map(s => `${s.word} ${dB(s.lufs)}`
     >
     <span v-if="!compare.blind" class="caption clip" data-levels :title="`${levels} LUFS`"
       >{{ levels }} LUFS, matched to the quietest</span
-    >
+    ><span v-if="!compare.blind && apart" class="caption clip" data-apart :title="apart">{{ apart }}</span>
     <span v-else class="caption clip">which is which is told when you end it</span>
     <span class="space" />
     <button class="plain act" data-end-compare @click="compare.end">{{ keeps ? 'keep this one' : 'end' }}</button>
