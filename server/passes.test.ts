@@ -1,6 +1,7 @@
 // A job of several passes through one unit: candidates as takes of one track, each pass on the session as it is when it
 // begins, what is done stays done.
 import { beforeAll, describe, expect, inject, it } from 'vitest'
+import { partName, staleParts } from '@nullet/core/print/stale'
 import { rows, takesOf, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { client, printItem, waitFor, wav } from './testing'
@@ -125,6 +126,37 @@ describe('passes of one job', () => {
     )
     expect((await session()).print.e3!.frames).toBe(24000 + 3 * 48000)
     await http.edit(id, 'removeSlot', { id: 'echo' })
+  })
+
+  it('of two people onto one track at once are both there, as takes of it', async () => {
+    const take = (n: number) => ({ id: `both-${n}`, name: `Of ${n}`, former: { id: `was-${n}`, name: 'First' } })
+    const one = (n: number) =>
+      http.job(id, 'print', {
+        items: [candidate(n, 0, { track: 'amp-track', take: take(n), name: `A, of ${n}` })],
+        seed: n
+      })
+    const before = takesOf(await session(), 'amp-track').length
+    const done = await Promise.all([one(20), one(21)])
+    expect(done.map(j => j.state)).toEqual(['done', 'done'])
+    const now = await session()
+    expect(takesOf(now, 'amp-track')).toHaveLength(before + 2)
+    for (const n of [20, 21]) expect(now.print[`p${n}`]).toMatchObject({ channel: 'amp-track', verified: 'identical' })
+  })
+
+  it('of a room that changes meanwhile are kept, and say what they are', async () => {
+    const running = http.job(id, 'print', {
+      items: [candidate(30, 0, { track: 'x30', take: null, takesOver: false })],
+      seed: 3
+    })
+    await http.edit(id, 'setUnit', { id: 'amp', fields: { settings: { driveDb: 1 }, powered: false } })
+    const job = await running
+    expect(job.state).toBe('done')
+    const now = await session()
+    const silent = now.print.p30!.notes.join().includes('nothing came back')
+    // It ran on the room as it was when it began: before the hand came, or after.
+    const stale = staleParts(now, 'p30').map(part => partName(now, part))
+    expect(silent || stale.includes('Amp, which is off'), stale.join()).toBe(true)
+    await http.edit(id, 'setUnit', { id: 'amp', fields: { powered: true } })
   })
 
   it('of a parked source prints its sound', async () => {

@@ -1,5 +1,6 @@
 // Is a print stale, and what of which rows has changed since it was made, in words.
 import { slotLabel } from '../processors/table'
+import { UNITS } from '../rig/units'
 import type { Print } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
 import { edgesOf, fingerprint, type Fingerprint } from './fingerprint'
@@ -114,7 +115,11 @@ const NAMES: Record<string, (session: Session, id: string) => string> = {
     s.print[id] ? `what ${s.channel[s.print[id].channel].name} was printed from` : 'a print that was removed',
   port: (s, id) => `port ${s.port[id]?.name ?? id}`,
   unit: (s, id) => s.unit[id]?.name ?? 'a unit that was removed',
-  cable: () => 'a cable'
+  // What a unit without power closes is the way out of it.
+  cable: (s, id) => {
+    const unit = s.unit[s.cable[id]?.fromUnit ?? '']
+    return unit && !unit.powered && !UNITS[unit.model]?.passive ? `${unit.name}, which is off` : 'a cable'
+  }
 }
 
 /** “slot s12” → “Compressor on Drums”. */
