@@ -72,6 +72,17 @@ describe('passes of one job', () => {
     for (const pass of [0, 1, 2]) expect(log).toContain(`job ${job.id} ${pass}`)
   })
 
+  it('make the track by whichever comes first; the others are takes of it, in any order', async () => {
+    const take = { id: 'turn-take', name: 'First', former: { id: 'turn-former', name: 'Second' } }
+    const fields = { track: 'turned', takesOver: false }
+    const items = [candidate(41, 1, { ...fields, take }), candidate(42, 0, { ...fields, take: null, name: 'Turned' })]
+    const job = await http.job(id, 'print', { items, seed: 7 })
+    expect(job).toMatchObject({ state: 'done', result: [{ print: 'p41' }, { print: 'p42' }] })
+    const now = await session()
+    expect(now.channel.turned!.name).toBe('Turned')
+    expect(takesOf(now, 'turned').map(t => t.name)).toEqual(['Second', 'First'])
+  })
+
   it('two uses of one unit in one pass are refused, and nothing is stored', async () => {
     const before = await session()
     const items = [candidate(4, 0, { track: 'x1', take: null }), candidate(5, 0, { track: 'x2', take: null })]

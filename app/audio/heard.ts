@@ -45,7 +45,7 @@ export class Heard {
   passed: Turn | null = null
   private running: RunningPlan
   private saved: Saved[] = []
-  private turnAt: number | null = null
+  private range: { from: number; to: number } | null = null
   private end = Infinity
   private spare: Machine | undefined
 
@@ -153,11 +153,15 @@ export class Heard {
    * that only what rings goes on.
    */
   repeat(range: { from: number; to: number } | null): void {
-    const at = range && Math.floor((range.from + this.latency) / BLOCK) * BLOCK
-    if (at !== this.turnAt) this.turn = this.passed = null
-    this.turnAt = at
+    if (range?.from !== this.range?.from) this.turn = this.passed = null
+    this.range = range
     this.end = range?.to ?? Infinity
     this.stream.endAt(this.end)
+  }
+
+  /** The machine’s frame at the start of the range, as ears hear it. */
+  private get turnAt(): number | null {
+    return this.range && Math.floor((this.range.from + this.latency) / BLOCK) * BLOCK
   }
 
   /** Back to where the range begins for the ears, as it was passed. False where it has not been. */

@@ -77,6 +77,19 @@ describe('planned passes', () => {
     expect(passes.wanted).toEqual([])
   })
 
+  it('make a track by the name that was meant for it, whichever try comes first', async () => {
+    const { passes, started } = await stand()
+    // It stands at 14: the second try needs nothing set, and goes first.
+    passes.add([out('kora', 30), out('kora')])
+    expect(passes.plan.passes).toEqual([[1], [0]])
+    await passes.run([0, 1])
+    const { items } = started[0]!.args as { items: { name: string; take: { name: string } | null }[] }
+    expect(items.map(i => [i.name, i.take?.name])).toEqual([
+      ['kora, Amp', undefined],
+      ['kora, Amp', 'kora, Amp']
+    ])
+  })
+
   it('know what a pass has left standing, and ask for it back', async () => {
     const { passes } = await stand()
     passes.add([out('kora', 30), out('lute', 30)])

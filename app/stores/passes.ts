@@ -127,6 +127,7 @@ export const usePasses = defineStore('passes', () => {
       store.session!,
       chosen.map(c => c.p.source)
     )
+    const head = (print: string) => planned.value.find(p => p.print === print)
     const tracks = new Map<string, string>()
     const made = new Map<string, string>()
     const items = chosen.map(({ p, pass }, n) => {
@@ -136,11 +137,12 @@ export const usePasses = defineStore('passes', () => {
       tracks.set(group, track)
       const first = made.get(track)
       made.set(track, first ?? p.name)
-      const isTake = known !== undefined && p.place === 'take'
+      const isTake = known !== undefined
       return {
         ...{ source: p.source, tap: p.tap, share: p.share, through: p.through, pass, print: p.print, track },
         ...{ clip: newId(), medium: newId(), order: orders[n] },
-        name: isTake && p.onto ? `${p.onto.name}, ${p.name}` : p.name,
+        // Whichever of some tries comes first makes the track, by the name that was meant for it.
+        name: isTake && p.onto ? `${p.onto.name}, ${p.name}` : isTake ? p.name : (head(group)?.name ?? p.name),
         takesOver: p.place === 'take' ? (p.onto?.takesOver ?? p.share === null) : p.place === 'over',
         take: isTake ? { id: newId(), name: p.name, former: { id: newId(), name: p.onto ? 'Take 1' : first! } } : null
       }

@@ -54,6 +54,8 @@ const several = computed(() => plan.value.length > 0 && passes.plan.passes.lengt
 const hasCard = computed(
   () => several.value || passes.plan.back.length > 0 || passes.plan.cards.some(c => c.todo.length > 0)
 )
+/** What goes onto the track of a print that is just being made waits for it. */
+const waits = computed(() => running.value.length > 0 && plan.value.some(p => p.through))
 const refused = computed(() => [
   ...plan.value.flatMap(p => passes.plan.refused.get(p.print) ?? []),
   ...(plan.value.length && passes.range.refused ? [passes.range.refused] : [])
@@ -180,12 +182,12 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
       </tbody>
     </table>
     <p v-for="reason in refused" :key="reason" class="wrong" role="alert">{{ reason }}.</p>
-    <RunCard v-if="hasCard" :can="!refused.length" @run="n => passes.run([n])" />
+    <RunCard v-if="hasCard" :can="!refused.length && !waits" @run="n => passes.run([n])" />
     <div v-if="plan.length" class="head">
       <ExtentFields /><span class="quiet">{{ howLong }}</span> <span class="space" /><el-button
         type="primary"
         data-run
-        :disabled="refused.length > 0"
+        :disabled="refused.length > 0 || waits"
         @click="all"
         >Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button
       >
