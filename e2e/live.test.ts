@@ -83,14 +83,12 @@ describe('the browser', ONCE_MORE, () => {
       heard: { channel: settings(session).heardChannel!, latency }
     })
     const media = await DatabaseMedia.of(sql, session)
-    const starts = new Set<number>()
     for (let i = 0; i < 20; i++) {
       const to = 4000 + ((i * 7919 * 37) % (RATE * 7))
       const since = await inPage(async (t, frame) => {
         await t.seek(frame)
         return t.engine().since!
       }, to)
-      starts.add(since)
       expect(since).toBeLessThanOrEqual(to)
       // The old sound fades out before the new one begins: what is looked at comes after both.
       const out = await capture(9600)
@@ -108,25 +106,28 @@ describe('the browser', ONCE_MORE, () => {
       const settled = 4096
       out.forEach((leg, k) => expect(leg.subarray(settled)).toEqual(render[k]!.subarray(at + settled, at + leg.length)))
     }
-    expect(starts.size).toBeGreaterThan(1)
     await inPage(async t => t.stop(), null)
   })
 
   it('repeats a range without a gap, each turn like the one before', async () => {
     const range = { from: 2 * RATE + 11, to: 2 * RATE + 11 + 24_001 }
-    await inPage(async (t, r) => {
-      t.setRepeat(r)
-      await t.seek(r.from)
-      await t.play(r.from)
-    }, range)
-    const out = await capture(24_001 * 12)
-    const last = out[0]!.length - 24_001
-    out.forEach(leg => expect(leg.subarray(last)).toEqual(leg.subarray(last - 24_001, last)))
-    expect(out[0]!.subarray(last).some(v => v !== 0)).toBe(true)
-    await inPage(async t => {
-      t.stop()
-      t.setRepeat(null)
-    }, null)
+    try {
+      await inPage(async (t, r) => {
+        t.setRepeat(r)
+        await t.seek(r.from)
+        await t.play(r.from)
+      }, range)
+      // What rings of the turns before has to be there in full: eight seconds at most.
+      const out = await capture(24_001 * 22)
+      const last = out[0]!.length - 24_001
+      out.forEach(leg => expect(leg.subarray(last)).toEqual(leg.subarray(last - 24_001, last)))
+      expect(out[0]!.subarray(last).some(v => v !== 0)).toBe(true)
+    } finally {
+      await inPage(async t => {
+        t.stop()
+        t.setRepeat(null)
+      }, null)
+    }
   })
 
   it('shows on every meter the peak that an offline render of the same frames has, within 0.1 dB', async () => {

@@ -19,6 +19,19 @@ describe('a circle', () => {
     expect(findCircle(k.session)?.sort()).toEqual(['four', 'three', 'two'])
   })
 
+  it('through any print of a track is one, in whatever order its rows came', () => {
+    for (const order of [
+      ['p', 'q'],
+      ['q', 'p']
+    ]) {
+      const k = buses('one')
+      k.track('t')
+      const rows = { p: { source: 'one' }, q: { source: 't' } } as Record<string, { source: string }>
+      for (const id of order) k.add('print', { id, channel: 't', tap: 'post', ...rows[id] })
+      expect(findCircle(k.session), order.join()).toEqual(['t'])
+    }
+  })
+
   it('is none where two ways meet again', () => {
     const k = buses('from', 'left', 'right', 'to')
     for (const side of ['left', 'right']) {

@@ -28,7 +28,7 @@ export class Network {
   /** The one that a track holds, and by what they were made from. */
   readonly printOn = new Map<string, SourcedPrint>()
   readonly printsOf = new Map<string, SourcedPrint[]>()
-  /** Of takes that are not heard, by the track that holds them. */
+  /** Of takes that are not heard, and beside the one that stands for its track, by the track that holds them. */
   readonly printsAside = new Map<string, SourcedPrint[]>()
 
   constructor(readonly session: Session) {
@@ -43,12 +43,14 @@ export class Network {
     for (const clip of heardClips(session)) push(this.clips, clip.channel, clip)
     for (const phrase of rows(session, 'phrase')) push(this.phrases, phrase.channel, phrase)
     // What a print was made from may be gone, or it is a share of it: then it is a recording like any other.
-    for (const print of rows(session, 'print').filter(hasSource)) {
+    for (const print of rows(session, 'print').filter(hasSource).sort(byId)) {
       if (!isHeardPrint(session, print)) {
         push(this.printsAside, print.channel, print)
         continue
       }
-      if (!this.printOn.has(print.channel)) this.printOn.set(print.channel, print)
+      // One stands for the track, the same in whatever order rows came; the others may come to.
+      if (this.printOn.has(print.channel)) push(this.printsAside, print.channel, print)
+      else this.printOn.set(print.channel, print)
       push(this.printsOf, print.source, print)
     }
   }

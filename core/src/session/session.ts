@@ -80,7 +80,9 @@ export const takesOf = (session: Session, channel: string) =>
 
 /** The print that a track holds, if it is a printed one: of several takes, that of the one that is heard. */
 export const printOn = (session: Session, channel: string) =>
-  rows(session, 'print').find(p => p.channel === channel && isHeardPrint(session, p))
+  rows(session, 'print')
+    .sort(byId)
+    .find(p => p.channel === channel && isHeardPrint(session, p))
 
 /**
  * Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold.
