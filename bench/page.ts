@@ -1,13 +1,11 @@
 // The page: time to sound, the Map with 150 channels.
 import { chromium, type Browser, type Page } from 'playwright-core'
-import { whiteNoise } from '@nullet/core/testing/sound'
 import { connectStore, type Sql } from '../server/store/connect'
-import { importSound } from '../server/import/audio'
 import { createSession } from '../server/store/sessions'
 import { ARGS } from '../e2e/support/browser'
 import { raise } from '../e2e/support/stage'
-import { wav } from '../server/testing'
 import { headline } from './headline'
+import { storedNoise } from './noise'
 
 export async function page(say: (what: string, figure: string) => void): Promise<void> {
   const stage = await raise(12)
@@ -165,23 +163,12 @@ async function liveChannels(
   say: (what: string, figure: string) => void
 ): Promise<void> {
   const SECONDS = 14,
-    file = wav([whiteNoise(48000 * SECONDS, 3, 0.2)])
-  const [made] = await importSound(
-    sql,
-    (async function* () {
-      yield file
-    })(),
-    'x.wav',
-    file.length,
-    48000,
-    false
-  )
-  await sql.begin(t => made.writer.publish(t, made.info))
+    noise = await storedNoise(sql, SECONDS, 3)
   const gaps: string[] = []
   let most = 0
   for (const tracks of [24, 48, 72, 96, 120, 144]) {
     const session = headline(tracks, 48000 * SECONDS)
-    for (const m of Object.values(session.medium)) m.sha256 = made.info.sha256
+    for (const m of Object.values(session.medium)) m.sha256 = noise
     await sql.begin(t => createSession(t, `live${tracks}`, session))
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.goto(`${url}/s/live${tracks}/network`)
@@ -231,20 +218,9 @@ async function seeks(
 ): Promise<void> {
   const SECONDS = 300,
     RATE = 48000,
-    file = wav([whiteNoise(RATE * SECONDS, 4, 0.2)])
-  const [made] = await importSound(
-    sql,
-    (async function* () {
-      yield file
-    })(),
-    'long.wav',
-    file.length,
-    RATE,
-    false
-  )
-  await sql.begin(t => made.writer.publish(t, made.info))
+    noise = await storedNoise(sql, SECONDS, 4)
   const session = headline(144, RATE * SECONDS)
-  for (const m of Object.values(session.medium)) m.sha256 = made.info.sha256
+  for (const m of Object.values(session.medium)) m.sha256 = noise
   await sql.begin(t => createSession(t, 'long144', session))
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   await page.goto(`${url}/s/long144/network`)

@@ -4,13 +4,12 @@ import { spawnSync } from 'node:child_process'
 import { compile } from '@nullet/core/compile/compile'
 import { weightOf } from '@nullet/core/run/weights'
 import type { Session } from '@nullet/core/session/session'
-import { whiteNoise } from '@nullet/core/testing/sound'
 import { raise } from '../e2e/support/stage'
-import { importSound } from '../server/import/audio'
 import { connectStore, type Sql } from '../server/store/connect'
 import { createSession } from '../server/store/sessions'
-import { client, printItem, wav } from '../server/testing'
+import { client, printItem } from '../server/testing'
 import { headline } from './headline'
+import { storedNoise } from './noise'
 
 const RATE = 48000,
   SECONDS = 10,
@@ -34,20 +33,9 @@ export async function prints(say: Say, script: string): Promise<void> {
   const stage = await raise(2)
   const sql = connectStore(stage.database, 4)
   try {
-    const file = wav([whiteNoise(RATE * SECONDS, 3, 0.2)])
-    const [made] = await importSound(
-      sql,
-      (async function* () {
-        yield file
-      })(),
-      'x.wav',
-      file.length,
-      RATE,
-      false
-    )
-    await sql.begin(t => made!.writer.publish(t, made!.info))
+    const noise = await storedNoise(sql, SECONDS, 3)
     const session = headline(144, RATE * SECONDS)
-    for (const m of Object.values(session.medium)) m.sha256 = made!.info.sha256
+    for (const m of Object.values(session.medium)) m.sha256 = noise
     await passes(say, sql, stage.url, session)
   } finally {
     await sql.end()

@@ -120,11 +120,11 @@ export class Heard {
     const begin = Math.min(this.stream.firstSound(), Math.floor(frame / CHUNK) * CHUNK)
     const bound = frame - this.pace.frames(this.plan.ops)
     this.passed = null
-    // Nothing is left of what was played before.
-    this.machine.reset(begin)
     this.since = 0
+    // Either way nothing is left of what was played before.
     if (known && known.frame >= bound) this.machine.restore(known)
     else if (begin < bound) this.machine.reset((this.since = Math.ceil(bound / BLOCK) * BLOCK))
+    else this.machine.reset(begin)
     this.stream.start(this.machine.frame)
     for (let n = 1; this.machine.frame < frame; n++) {
       await this.advance()

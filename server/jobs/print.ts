@@ -12,7 +12,7 @@ import { clipFrames, sessionFrames } from '@nullet/core/graph/sessionLength'
 import { alreadyPrinted } from '@nullet/core/print/reuse'
 import { fingerprintOf, soundingSource } from '@nullet/core/print/stale'
 import { tailEnd, type TailEnd } from '@nullet/core/print/tailEnd'
-import { returnTap, staged } from '@nullet/core/print/through'
+import { staged, tapOf } from '@nullet/core/print/through'
 import { verify } from '@nullet/core/print/verify'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { deadPoint } from '@nullet/core/graph/deadLoop'
@@ -151,7 +151,7 @@ async function rangeOf(
     rate = settings(session).sampleRate
   let longest: TailEnd = { frames: 0, staysDb: null }
   for (const part of parts) {
-    const { stage, tapOf } = stageOf(session, part)
+    const stage = stageOfPart(session, part)
     const plan = compile(stage, { taps: part.items.map(tapOf), seed })
     const found = await tailEnd(new PlanStream(plan, stage, media), end, rate, tail, stopped)
     if (found.frames > longest.frames) longest = found
@@ -250,13 +250,13 @@ async function printPart(pass: Pass, part: Part): Promise<Printed[]> {
   return part.items.map((item, i) => there[i] ?? made.find(r => r.item === item)!)
 }
 
-/** Where the sound of an item is, and the session that it is there in. */
-function stageOf(session: Session, { out, items }: Part): { stage: Session; tapOf(item: PrintItem): TapName } {
+/** The session that all of a part sounds in at once. */
+function stageOfPart(session: Session, { out, items }: Part): Session {
   // Of what is parked its sound is wanted, not its silence.
   const sounding = items.reduce((s, item) => soundingSource(s, item.source), session)
-  if (!out) return { stage: sounding, tapOf: ({ source: channel, tap }) => ({ channel, tap }) }
+  if (!out) return sounding
   const sent = items.map(({ print, source, through }) => ({ print, source, through: through! }))
-  return { stage: staged(sounding, sent), tapOf: item => returnTap(item.print) }
+  return staged(sounding, sent)
 }
 
 async function renderPart(
@@ -265,7 +265,7 @@ async function renderPart(
 ): Promise<Printed[]> {
   const { sql, report, stopped } = running
   const rate = settings(session).sampleRate
-  const { stage, tapOf } = stageOf(session, part)
+  const stage = stageOfPart(session, part)
   const taps = part.items.map(tapOf)
   const only = part.share === null ? undefined : tracksOf(new Network(stage), part.share)
   const outputs: Output[] = []

@@ -124,14 +124,12 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
         <tr>
           <td class="clip" :title="passes.whatOf(i)">{{ passes.whatOf(i) }}</td>
           <td>
-            <el-select
-              :model-value="i.tap"
-              size="small"
-              style="width: 104px"
-              :aria-label="i.through ? 'where what comes back belongs' : 'tap'"
-              @change="(t: Tap) => passes.set(i.print, { tap: t })"
-              ><el-option v-for="t in taps(i)" :key="t" :value="t" :label="t === 'input' ? 'input' : `${t}-fader`"
-            /></el-select>
+            <TapSelect
+              :tap="i.tap"
+              :taps="taps(i)"
+              :label="i.through ? 'where what comes back belongs' : 'tap'"
+              @choose="t => passes.set(i.print, { tap: t })"
+            />
           </td>
           <td>
             <el-input

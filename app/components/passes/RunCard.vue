@@ -44,17 +44,9 @@ const toPaper = () => window.print()
           }}</span>
           <span v-if="c.why" class="quiet">because {{ c.why }}</span>
         </div>
-        <div class="todo">
-          <el-checkbox
-            v-for="t in c.lines"
-            :key="t.id"
-            :model-value="passes.isTicked(t.id)"
-            size="small"
-            @change="(on: unknown) => done(t, !!on)"
-            >{{ t.text }}</el-checkbox
-          >
-          <span v-if="!c.lines.length" class="quiet">everything stands as it has to</span>
-        </div>
+        <TodoLines :lines="c.lines" @done="done"
+          ><span v-if="!c.lines.length" class="quiet">everything stands as it has to</span></TodoLines
+        >
         <el-button
           v-if="cards.length > 1"
           size="small"
@@ -67,16 +59,7 @@ const toPaper = () => window.print()
       </li>
       <li v-if="back.length" data-put-back>
         <div class="what"><b>Afterwards</b><span class="quiet">as it stood before</span></div>
-        <div class="todo">
-          <el-checkbox
-            v-for="t in back"
-            :key="t.id"
-            :model-value="passes.isTicked(t.id)"
-            size="small"
-            @change="(on: unknown) => done(t, !!on)"
-            >{{ t.text }}</el-checkbox
-          >
-        </div>
+        <TodoLines :lines="back" @done="done" />
       </li>
     </ol>
   </div>
@@ -111,14 +94,6 @@ li {
 .what {
   display: grid;
   gap: 1px;
-}
-.todo {
-  display: grid;
-  justify-items: start;
-}
-.todo :deep(.el-checkbox) {
-  height: 24px;
-  margin-right: 0;
 }
 </style>
 <style>

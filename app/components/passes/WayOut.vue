@@ -3,10 +3,10 @@
 import { computed } from 'vue'
 import type { Planned } from '~/session/printsPlan'
 import { voltageDb, waysOut, type WayOut } from '@nullet/core/propose/reamp'
-import { alongCables, unitNode } from '@nullet/core/graph/cables'
+import { unitsAlong } from '@nullet/core/graph/cables'
 import { unitSettings } from '@nullet/core/rig/unit'
 import { UNITS } from '@nullet/core/rig/units'
-import { TAPS, type Params, type Tap, type Through } from '@nullet/core/session/rows'
+import type { Params, Through } from '@nullet/core/session/rows'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { usePasses } from '~/stores/passes'
 import { useSession } from '~/stores/session'
@@ -48,10 +48,8 @@ const units = computed(() => {
   const session = store.session!,
     way = through.value
   if (!way) return []
-  const along = alongCables(session, way.outPorts)
-  return rows(session, 'unit')
-    .filter(u => along.has(unitNode(u.id)))
-    .sort(byOrder)
+  return unitsAlong(session, way.outPorts)
+    .toSorted(byOrder)
     .map(wired => {
       const unit = session.unit[way.instead[wired.id] ?? ''] ?? wired,
         model = UNITS[unit.model]
@@ -103,14 +101,7 @@ function stand(wired: string, unit: string): void {
       </el-select>
       <template v-if="through">
         <span class="caption">leaves at</span>
-        <el-select
-          :model-value="through.tap"
-          size="small"
-          style="width: 110px"
-          aria-label="where it leaves its source"
-          @change="(tap: Tap) => set({ tap })"
-          ><el-option v-for="t in TAPS" :key="t" :value="t" :label="t === 'input' ? 'input' : `${t}-fader`"
-        /></el-select>
+        <TapSelect :tap="through.tap" label="where it leaves its source" @choose="tap => set({ tap })" />
         <span class="caption">at</span>
         <NumberField
           :quantity="{ label: 'level out', unit: 'dB', min: -60, max: 24, initial: 0 }"

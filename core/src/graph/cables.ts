@@ -1,6 +1,6 @@
 // Walks along the cables of a room: from ports out, through units, to ports in. Whether a unit is on does not matter
 // here.
-import type { Cable } from '../session/rows'
+import type { Cable, Unit } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 
 export const portNode = (id: string): string => `port|${id}`
@@ -41,6 +41,10 @@ export function alongCables(session: Session, portsOut: readonly string[]): Map<
   }
   return cameBy
 }
+
+/** Units that signal from some ports out passes, nearest first. */
+export const unitsAlong = (session: Session, portsOut: readonly string[]): Unit[] =>
+  [...alongCables(session, portsOut).values()].flatMap(cable => session.unit[cable?.toUnit ?? ''] ?? [])
 
 /** Ports in that signal from these ports out arrives at. */
 export const portsReached = (session: Session, portsOut: readonly string[]): Set<string> =>

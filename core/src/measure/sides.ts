@@ -29,8 +29,7 @@ export async function measureSides(
     for (const one of all) {
       const { value, done } = await one.next()
       if (done) break
-      // What is handed out may be written over while the others are asked.
-      next.push((value as Float32Array[]).map(leg => leg.slice()))
+      next.push(value as Float32Array[])
     }
     if (next.length < all.length) break
     next.forEach((audio, i) => {

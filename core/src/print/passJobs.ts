@@ -11,7 +11,7 @@ import { rows, type Session } from '../session/session'
 import { edgesOf } from './fingerprint'
 import { clash, type PassJob, type PassPlan } from './passPlan'
 import type { PrintItem } from './printRows'
-import { returnTap, staged } from './through'
+import { stageOf } from './through'
 
 export type Wanted = Pick<PrintItem, 'print' | 'source' | 'tap' | 'share' | 'through' | 'takesOver' | 'take' | 'name'>
 
@@ -84,8 +84,8 @@ export function passJobs(session: Session, items: readonly Wanted[]): Planned {
   const { network } = edgesOf(session)
   const refused: (string | null)[] = []
   const jobs = items.map((item, i): PassJob => {
-    const { through, source } = item
-    const stage = through ? staged(session, [{ print: item.print, source, through }]) : session
+    const { source } = item,
+      stage = stageOf(session, item)
     const { claims, twice } = claimsOf(session, item, stage)
     const name = (claim: string) => claimName(session, claim)
     refused[i] = twice.length
@@ -104,9 +104,6 @@ function goneText(session: Session, { through, name }: Wanted): string | null {
   const lost = [...(through?.outPorts ?? []), ...(through?.inPorts ?? [])].filter(p => !session.port[p])
   return lost.length ? `a port that “${name}” was to go through is not in the rig any more: choose another way` : null
 }
-
-export const returnOf = (item: Pick<Wanted, 'print' | 'through' | 'source' | 'tap'>) =>
-  item.through ? returnTap(item.print) : { channel: item.source, tap: item.tap }
 
 // ── in words ──
 

@@ -6,7 +6,7 @@ import type { Residual } from '../measure/null'
 import type { MediaReader } from '../run/mediaReader'
 import { soundingSource, staleParts, partName } from './stale'
 import { tracksOf } from './stems'
-import { returnTap, staged } from './through'
+import { stageOf, tapOf } from './through'
 import { Network } from '../graph/network'
 import { tapKey } from '../compile/plan'
 import { verify } from './verify'
@@ -23,7 +23,7 @@ export async function provePrint(
   options: { progress?: (share: number) => void; stopped?: () => boolean } = {}
 ): Promise<Residual & { culprits: string[] }> {
   const print = rowOf(session, 'print', id),
-    { source, through, share, seed } = print
+    { source, tap: at, through, share, seed } = print
   const clip = session.clip[print.clip ?? '']
   if (!source || !session.channel[source] || !clip)
     throw new Refusal(
@@ -32,9 +32,9 @@ export async function provePrint(
       [print.channel],
       'The print and what was proven of it are kept.'
     )
-  const sounding = soundingSource(session, source)
-  const stage = through ? staged(sounding, [{ print: id, source, through }]) : sounding
-  const tap = through ? returnTap(id) : { channel: source, tap: print.tap }
+  const sent = { print: id, source, tap: at, through }
+  const stage = stageOf(soundingSource(session, source), sent),
+    tap = tapOf(sent)
   const only = share === null ? undefined : tracksOf(new Network(stage), share)
   const found = await verify(
     stage,

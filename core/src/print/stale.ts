@@ -4,7 +4,7 @@ import { UNITS } from '../rig/units'
 import type { Print } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
 import { edgesOf, fingerprint, type Fingerprint } from './fingerprint'
-import { returnTap, staged } from './through'
+import { stageOf, tapOf } from './through'
 
 /** The session as if the source of a print were not parked, and as if nothing before it were either. */
 interface AsHeard {
@@ -68,10 +68,10 @@ export type MadeFrom = Pick<Print, 'id' | 'tap' | 'share' | 'through' | 'seed' |
 /** Of the tap a print is of; of what came back, where it was sent along a way of its own. */
 export function fingerprintOf(session: Session, print: MadeFrom): Fingerprint {
   const { id, source, tap, share, through, seed, startFrame: from, frames } = print
-  if (!through) return fingerprint(session, source, tap, { seed, from, frames }, share)
-  const stage = staged(session, [{ print: id, source, through }]),
-    back = returnTap(id)
-  return fingerprint(stage, back.channel, back.tap, { seed, from, frames })
+  const sent = { print: id, source, tap, through },
+    at = tapOf(sent)
+  // What goes out by itself is no share of anything.
+  return fingerprint(stageOf(session, sent), at.channel, at.tap, { seed, from, frames }, through ? null : share)
 }
 
 /** The session in which a parked source sounds, with what fed it: its place is what is wanted, not its silence. */

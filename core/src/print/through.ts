@@ -2,13 +2,13 @@
 // source may be tried through many settings. For the engine, fingerprints and proofs such a pass is a session of its
 // own: the same, but for a feed out, a return, what has to keep out of the way, and how units are set meanwhile.
 import type { TapName } from '../compile/plan'
-import { alongCables } from '../graph/cables'
+import { unitsAlong } from '../graph/cables'
 import { holderOf } from '../graph/holder'
 import { rigOfPort } from '../graph/room'
 import { meets } from '../graph/sides'
 import { LAYOUTS } from '../session/layouts'
 import { derivedId } from '../session/ids'
-import { ChannelRow, FeedRow, LoopRow, type Cable, type Loop, type Through } from '../session/rows'
+import { ChannelRow, FeedRow, LoopRow, type Cable, type Loop, type Tap, type Through } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { UNITS } from '../rig/units'
 
@@ -21,6 +21,21 @@ export interface Sent {
 
 /** Where what comes back is taken. */
 export const returnTap = (print: string): TapName => ({ channel: derivedId(print, 'return'), tap: 'post' })
+
+/** Where the sound of a print is taken: at its source, or where it comes back. */
+export const tapOf = ({
+  print,
+  source,
+  tap,
+  through
+}: Omit<Sent, 'through'> & { tap: Tap; through: Through | null }) =>
+  through ? returnTap(print) : { channel: source, tap }
+
+/** The session that a print sounds in: its own, where it goes out by itself. */
+export const stageOf = (
+  session: Session,
+  { print, source, through }: Omit<Sent, 'through'> & { through: Through | null }
+) => (through ? staged(session, [{ print, source, through }]) : session)
 
 /** Cables as they are while another unit stands in a unit’s place. */
 export function cablesInstead(session: Session, instead: Record<string, string>): Record<string, Cable> {
@@ -89,13 +104,10 @@ export function staged(session: Session, sent: readonly Sent[]): Session {
 const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i])
 
 /** The units on a way, as “Tape deck → Spring”. */
-export function wayName(stage: Session, { outPorts }: Through): string {
-  const units = [...alongCables(stage, outPorts).keys()].flatMap(node => {
-    const [kind, id] = node.split('|')
-    return kind === 'unit' && id && stage.unit[id] ? [stage.unit[id].name] : []
-  })
-  return units.join(' → ') || 'the way out and back'
-}
+export const wayName = (stage: Session, { outPorts }: Through): string =>
+  unitsAlong(stage, outPorts)
+    .map(u => u.name)
+    .join(' → ') || 'the way out and back'
 
 function addWay(stage: Session, { print, source, through }: Sent): void {
   const { channel } = returnTap(print)

@@ -1,6 +1,6 @@
 // Re-amping in one step: a recorded DI out of its input tap into units and back onto a track of its own, with nothing
 // of the mix in the amplifier and nothing heard twice.
-import { alongCables, unitNode } from '../graph/cables'
+import { unitsAlong } from '../graph/cables'
 import { deadPoint, type DeadPoint } from '../graph/deadLoop'
 import { holderOf } from '../graph/holder'
 import { portDbu } from '../graph/portDbu'
@@ -52,10 +52,7 @@ export function waysOut(session: Session, rig: string): WayOut[] {
 /** Ways of a rig, in the order of its ports out; none where no cable leads from one to a unit. */
 export function reampWays(session: Session, rig: string, track: string): ReampWay[] {
   return portsOfRig(session, rig, 'out').flatMap((port): ReampWay[] => {
-    const along = alongCables(session, [port.id])
-    const units = rows(session, 'unit').filter(u => along.has(unitNode(u.id)))
-    const order = [...along.keys()]
-    units.sort((a, b) => order.indexOf(unitNode(a.id)) - order.indexOf(unitNode(b.id)))
+    const units = unitsAlong(session, [port.id])
     if (!units.length) return []
     const behind = portsBehind(session, [port.id])
     const ins = rows(session, 'port')

@@ -81,8 +81,9 @@ export const takesOf = (session: Session, channel: string) =>
 /** The print that a track holds, if it is a printed one: of several takes, that of the one that is heard. */
 export const printOn = (session: Session, channel: string) =>
   rows(session, 'print')
+    .filter(p => p.channel === channel && isHeardPrint(session, p))
     .sort(byId)
-    .find(p => p.channel === channel && isHeardPrint(session, p))
+    .at(0)
 
 /**
  * Rows that differ by identity. Sessions share unchanged rows, so this costs what the tables count, not what they hold.
