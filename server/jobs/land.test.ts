@@ -36,6 +36,7 @@ const made: MadePrint = {
   residualDb: null,
   verified: 'identical',
   notes: [],
+  faults: [],
   printedAt: ''
 }
 const then = demoLike().session

@@ -73,6 +73,13 @@ export async function restoreSession(sql: Sql, id: string): Promise<void> {
 export const sessionIsThere = async (sql: Sql | Transaction, id: string): Promise<boolean> =>
   (await sql`select 1 from session_here where id = ${id}`).length > 0
 
+/** @throws Refusal where it is not there */
+export async function revisionOf(sql: Sql, id: string): Promise<number> {
+  const [head] = await sql<{ revision: number }[]>`select revision from session_here where id = ${id}`
+  if (!head) throw noSession(id)
+  return head.revision
+}
+
 export interface Loaded {
   session: Session
   revision: number

@@ -48,6 +48,15 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     k.main('print', 'main')
     k.add('print', { id: 'row', channel: 'print', source: 'drums', tap: 'post', takesOver: false })
   },
+  wentWrong: k => {
+    k.medium('p', 2, 1000)
+    k.track('print', 'p', { name: 'Drums again' })
+    k.main('print', 'main')
+    k.add('print', {
+      ...{ id: 'row', channel: 'print', source: 'drums', tap: 'post', clip: 'print-clip' },
+      faults: [{ kind: 'lost', from: 100, frames: 50, what: '“Amp” was switched off', overDb: null }]
+    })
+  },
   unitOff: k => {
     k.session.unit.amp.powered = false
     k.add('loop', {

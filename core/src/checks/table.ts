@@ -25,12 +25,14 @@ import { strangerInUnit } from './strangerInUnit'
 import { trackNowhere } from './trackNowhere'
 import { unfedBus } from './unfedBus'
 import { unitOff } from './unitOff'
+import { wentWrong } from './wentWrong'
 
 export const CHECKS: Check[] = [
   soloLeftOn,
   clipping,
   heardTwice,
   audibleTrigger,
+  wentWrong,
   unitOff,
   strangerInUnit,
   noAttenuator,

@@ -15,6 +15,7 @@ import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
 import { cropClips, repeatClip, wholeClips } from './cropClips'
 import { keepProof } from './keepProof'
+import { acceptFaults, mendPrint } from './mendPrint'
 import { duplicateChannels } from './duplicateChannels'
 import type { Edit } from './edit'
 import { joinTracks } from './joinTracks'
@@ -65,6 +66,8 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     createSubmix,
     cropClips,
     keepProof,
+    acceptFaults,
+    mendPrint,
     duplicateChannels,
     gatherTakes,
     hearTake,

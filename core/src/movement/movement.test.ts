@@ -309,6 +309,7 @@ describe('prints', () => {
         residualDb: null,
         verified: 'not yet',
         notes: [],
+        faults: [],
         printedAt: ''
       }
     )

@@ -230,6 +230,7 @@ const SAME: [TableName, string, object][] = [
       printedAt: 'x',
       residualDb: -100,
       sourceName: 'x',
+      faults: [{ kind: 'gap', from: 3, frames: 3, what: '', overDb: null }],
       proofs: [{ of: 'live', at: 'x', leftDb: null, signalDb: -20, prints: [], culprits: [] }],
       through: { tap: 'input', levelDb: 0, outPorts: ['x'], inPorts: ['y'], settings: {}, instead: {} }
     }

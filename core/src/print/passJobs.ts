@@ -107,7 +107,7 @@ function goneText(session: Session, { through, name }: Wanted): string | null {
 
 // ── in words ──
 
-const jackName = (session: Session, node: string): string => {
+export const jackName = (session: Session, node: string): string => {
   const [kind, id, jack] = node.split('|') as ['port' | 'unit', string, string?]
   if (kind === 'port') return session.port[id]?.name ?? id
   const unit = session.unit[id]

@@ -38,6 +38,7 @@ const made: MadePrint = {
   residualDb: null,
   verified: 'identical',
   notes: [],
+  faults: [],
   printedAt: ''
 }
 

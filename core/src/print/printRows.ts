@@ -66,7 +66,8 @@ const KEPT = [
   'residualDb',
   'verified',
   'notes',
-  'printedAt'
+  'printedAt',
+  'faults'
 ] as const satisfies readonly (keyof Row<'print'>)[]
 
 export type MadePrint = Pick<Row<'medium'>, 'sha256' | 'peakDb' | 'loudnessLufs' | 'sampleRate'> &

@@ -12,8 +12,8 @@ import { tapKey } from '../compile/plan'
 import { verify } from './verify'
 
 /**
- * Renders the live path of a print, seed and range as it was printed, and compares. What was cropped or moved since is
- * no matter of it.
+ * Renders the live path of a print, seed and range as it was printed, and compares, but for what is known to be lost.
+ * What was cropped or moved since is no matter of it.
  * @throws Refusal where its source or its audio is not there any more
  */
 export async function provePrint(
@@ -23,7 +23,7 @@ export async function provePrint(
   options: { progress?: (share: number) => void; stopped?: () => boolean } = {}
 ): Promise<Residual & { culprits: string[] }> {
   const print = rowOf(session, 'print', id),
-    { source, tap: at, through, share, seed } = print
+    { source, tap: at, through, share, seed, faults } = print
   const clip = session.clip[print.clip ?? '']
   if (!source || !session.channel[source] || !clip)
     throw new Refusal(
@@ -43,7 +43,7 @@ export async function provePrint(
     { from: print.startFrame, frames: print.frames },
     seed,
     (_, at, frames) => media.read(clip.medium, at, frames),
-    { ...options, only }
+    { ...options, only, except: () => faults.filter(f => f.kind === 'lost') }
   )
   const residual = found.get(tapKey(tap))!
   const culprits =

@@ -40,7 +40,8 @@ export function alreadyPrinted(
       p.share === share &&
       p.startFrame === range.from &&
       p.frames === range.frames &&
-      p.verified === 'identical'
+      p.verified === 'identical' &&
+      !p.faults.length
   )
   for (const print of candidates) {
     const clip = session.clip[print.clip ?? '']

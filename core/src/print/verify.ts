@@ -20,7 +20,15 @@ export async function verify(
   range: RenderRange,
   seed: number,
   stored: StoredReader,
-  options: { progress?: (share: number) => void; stopped?: () => boolean; only?: ReadonlySet<string> } = {}
+  options: {
+    progress?: (share: number) => void
+    stopped?: () => boolean
+    only?: ReadonlySet<string>
+    /** Where nothing is compared, in frames of source time, by tap. */
+    except?: (tap: TapName) => readonly RenderRange[]
+    /** Given the live path before it runs: what is returned is asked after each of its blocks. */
+    watch?: (stream: PlanStream) => (at: number) => void
+  } = {}
 ): Promise<Map<string, Residual>> {
   const meters = new Map(taps.map(t => [tapKey(t), { meter: new NullMeter(), at: 0, tap: t }]))
   const stream = new PlanStream(compile(session, { taps, seed, only: options.only }), session, media)
@@ -29,10 +37,19 @@ export async function verify(
     range,
     async (sink, audio) => {
       const m = meters.get(sink)!
-      m.meter.feed(audio, await stored(m.tap, m.at, audio[0].length))
+      const kept = await stored(m.tap, m.at, audio[0].length)
+      for (const r of options.except?.(m.tap) ?? []) leaveOut(audio, kept, r.from - range.from - m.at, r.frames)
+      m.meter.feed(audio, kept)
       m.at += audio[0].length
     },
-    options
+    { ...options, look: options.watch?.(stream) }
   )
   return new Map([...meters].map(([key, m]) => [key, m.meter.read()]))
+}
+
+/** Makes both the same from here on. */
+function leaveOut(audio: Float32Array[], kept: readonly Float32Array[], from: number, frames: number): void {
+  const begin = Math.max(0, from),
+    end = Math.min(audio[0]!.length, from + frames)
+  if (begin < end) audio.forEach((leg, i) => leg.set(kept[i]!.subarray(begin, end), begin))
 }

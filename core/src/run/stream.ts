@@ -196,7 +196,13 @@ export async function render(
   stream: PlanStream,
   { from, frames }: RenderRange,
   receive: Receive,
-  options: { request?: number; progress?: (share: number) => void; stopped?: () => boolean } = {}
+  options: {
+    request?: number
+    progress?: (share: number) => void
+    stopped?: () => boolean
+    /** Asked after each block, with its first frame. */
+    look?: (at: number) => void
+  } = {}
 ): Promise<void> {
   const request = options.request ?? CHUNK
   const sinks = [...stream.plan.sinks].map(([name, sink]) => ({
@@ -213,6 +219,7 @@ export async function render(
   while (stream.machine.frame < end) {
     const at = stream.machine.frame
     await stream.block()
+    options.look?.(at)
     for (const s of sinks) {
       const lo = Math.max(at, s.first),
         hi = Math.min(at + BLOCK, s.last)

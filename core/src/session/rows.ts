@@ -322,6 +322,22 @@ export const Proof = z.object({
 export type Proof = z.output<typeof Proof>
 export const MOST_PROOFS = 8
 
+/** What goes wrong in a pass: a converter clips, the way is cut, sound breaks off or jumps. */
+export const FAULTS = ['clipped', 'lost', 'gap', 'click'] as const
+/** A place of a print where its pass went wrong. */
+export const Fault = z.object({
+  kind: z.enum(FAULTS),
+  /** Frames of source time. */
+  from: frame,
+  frames: frame.min(1),
+  /** Where: the port that clipped, what was switched off or pulled. */
+  what: z.string().max(300).default(''),
+  /** How far over full scale it was. */
+  overDb: z.number().nullable().default(null)
+})
+export type Fault = z.output<typeof Fault>
+export const MOST_FAULTS = 200
+
 /** A printed track: what it was made from, and how it compared with the live path. */
 export const PrintRow = z.object({
   id,
@@ -351,7 +367,8 @@ export const PrintRow = z.object({
   notes: z.array(z.string().max(1000)).max(1000).default([]),
   printedAt: z.string().max(60).default(''),
   /** The newest first. */
-  proofs: z.array(Proof).max(MOST_PROOFS).default([])
+  proofs: z.array(Proof).max(MOST_PROOFS).default([]),
+  faults: z.array(Fault).max(MOST_FAULTS).default([])
 })
 
 /** Strips whose faders, mutes or solos move together without any audio flowing through a bus. */

@@ -3,6 +3,7 @@ import { isKeepable } from '@nullet/core/foundation/text'
 import { Client } from '../../../utils/gesture'
 import { PrintArgs } from '@nullet/core/print/printRows'
 import { PingArgs } from '../../../jobs/ping'
+import { RunAgainArgs } from '../../../jobs/runAgain'
 import { store } from '../../../store/connect'
 import { addJob, readJob } from '../../../store/jobs'
 import { AddressId, defineRoute, idOf, readJson } from '../../../utils/route'
@@ -14,7 +15,8 @@ const head = {
 }
 const Body = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('print'), args: PrintArgs }),
-  z.object({ ...head, kind: z.literal('ping'), args: PingArgs })
+  z.object({ ...head, kind: z.literal('ping'), args: PingArgs }),
+  z.object({ ...head, kind: z.literal('runAgain'), args: RunAgainArgs })
 ])
 
 export default defineRoute(async event => {
