@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
 import { isHeardPrint, rows, takesOf, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/testing/sound'
-import { wav } from '../server/testing'
+import { client, wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
 import { apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
 
@@ -122,6 +122,45 @@ describe('a unit that serves one print after the other', () => {
     await one.getByText(/identical to the live path, 2/).waitFor()
     await saved(page)
     expect(rows(await session(), 'print').flatMap(p => p.proofs)).toMatchObject([{ of: 'live', leftDb: null }])
+  })
+
+  it('that went wrong shows where; those bars are run again, and the seams are proven', async () => {
+    const s = await session()
+    const print = rows(s, 'print').find(p => isHeardPrint(s, p) && p.source === named(s, 'Zither').id)!
+    const whole = s.medium[s.clip[print.clip!]!.medium]!
+    const file = Buffer.from(
+      await (await fetch(`${url}/api/sessions/${id}/wav?medium=${whole.id}&depth=32f`)).arrayBuffer()
+    )
+    const data = file.indexOf('data') + 8
+    file.fill(0, data + 4 * RATE, data + 4 * RATE * 1.5)
+    await client(url).upload(id, 'torn', 'torn.wav', file)
+    const torn = rows(await session(), 'medium').find(m => m.name.startsWith('torn'))!
+    expect(torn.sha256).not.toBe(whole.sha256)
+    await apply(page, 'mendPrint', {
+      id: print.id,
+      medium: { ...torn, id: 'as-torn' },
+      note: 'the amp was off',
+      faults: [{ kind: 'lost', from: RATE, frames: RATE / 2, what: '“Bellows amp” was switched off' }],
+      residualDb: -20,
+      verified: 'differs'
+    })
+    await saved(page)
+    const one = page.locator(`[data-print="${print.id}"]`)
+    expect(await one.locator('[data-faults]').innerText()).toMatch(
+      /0:01\.0\s+“Bellows amp” was switched off for 0:00\.5/
+    )
+    expect(await page.locator('[data-checks]').innerText()).toMatch(/[1-9]/)
+    await one.locator('[data-run-again]').click()
+    await one.locator('[data-faults]').waitFor({ state: 'detached' })
+    expect(await one.innerText()).toContain('run again: 1.0 s – 1.5 s; the seams are identical')
+    const now = await session()
+    expect(now.medium[now.clip[print.clip!]!.medium]!.sha256).toBe(whole.sha256)
+    await page.keyboard.press('Control+z')
+    await one.locator('[data-faults]').waitFor()
+    await one.locator('[data-keep-as-it-is]').click()
+    await one.locator('[data-faults]').waitFor({ state: 'detached' })
+    await saved(page)
+    expect((await session()).print[print.id]!.faults).toEqual([])
   })
 
   it('goes to a receiver as it sounds, without the attic', async () => {

@@ -120,6 +120,12 @@ function park(): void {
         <div v-if="medium && clip" class="wave" :style="span(clip.startFrame, medium.frames)">
           <WaveImage :sha256="medium.sha256" :hue="track.colour" />
         </div>
+        <i
+          v-for="(f, i) in clip ? print.faults : []"
+          :key="i"
+          class="fault"
+          :style="span(clip!.startFrame + f.from - print.startFrame, f.frames)"
+        />
       </div>
       <i class="now" :style="{ left: `${(transport.position / total) * 100}%` }" />
     </div>
@@ -144,6 +150,7 @@ function park(): void {
         ><a class="act" :href="file('32f')" download>32-bit float</a>
       </div>
     </div>
+    <PrintFaults v-if="print.faults.length" class="all" :print="print" :stale="stale.length > 0" />
     <TakesTable v-if="hasTakes" class="all" :channel="track.id" />
     <ClipTools v-else class="all" :channel="track.id" />
     <p class="notes caption">
@@ -182,6 +189,13 @@ function park(): void {
 }
 .again {
   justify-self: start;
+}
+.fault {
+  position: absolute;
+  inset-block: 0;
+  min-width: 3px;
+  background: var(--wrong);
+  opacity: 0.55;
 }
 .identical {
   color: var(--signal);
