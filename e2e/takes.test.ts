@@ -119,6 +119,40 @@ describe('files that are takes of one source', () => {
     expect(await played()).toEqual([[0, null]])
   })
 
+  it('are put together: the marked range of one in the other, as a third', async () => {
+    const narrator = named(await session(), 'Narrator').id
+    const table = page.locator(`[data-takes="${narrator}"]`)
+    await page.evaluate(
+      rate =>
+        (
+          document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('transport') as {
+            setRepeat(range: object): void
+          }
+        ).setRepeat({ from: rate / 2, to: rate }),
+      RATE
+    )
+    await table.getByLabel('the marked range of Take 1 into the take that is heard').click()
+    await page.getByText('“The calm one with Take 1” is heard: the marked range is that of “Take 1”.').waitFor()
+    await saved(page)
+    const s = await session()
+    const made = takesOf(s, narrator).find(t => t.name === 'The calm one with Take 1')!
+    expect(s.channel[narrator]!.take).toBe(made.id)
+    const seam = RATE / 100
+    const clips = rows(s, 'clip').filter(c => c.take === made.id)
+    expect(
+      clips
+        .sort((a, b) => a.startFrame - b.startFrame)
+        .map(c => [c.startFrame, c.frames, c.fadeInFrames, c.fadeOutFrames])
+    ).toEqual([
+      [0, RATE / 2 + seam, 0, seam],
+      [RATE / 2, RATE / 2, seam, seam],
+      [RATE - seam, RATE + seam, seam, 0]
+    ])
+    await page.locator('.notice').last().getByText('Undo').click()
+    await saved(page)
+    expect(takesOf(await session(), narrator)).toHaveLength(2)
+  })
+
   it('are compared at equal loudness, blind, and what is kept is one step', async () => {
     const narrator = named(await session(), 'Narrator').id
     const table = page.locator(`[data-takes="${narrator}"]`)

@@ -10,9 +10,14 @@ import { newId } from './ids'
 import { useNotices } from './notices'
 import { useSelection } from './selection'
 import { useSession } from './session'
+import { useTransport } from './transport'
+
+/** Over so long one take passes into another. */
+const FADE_S = 0.01
 
 export const useTakes = defineStore('takes', () => {
   const store = useSession(),
+    transport = useTransport(),
     notices = useNotices()
   const stacks = computed(() => (store.session ? stacksIn(store.session) : []))
 
@@ -21,6 +26,19 @@ export const useTakes = defineStore('takes', () => {
     store.apply('setTakes', { ids: [id], fields })
   function remove({ id, name }: Take): void {
     if (store.apply('removeTakes', { ids: [id] })) notices.tell(`“${name}” is removed.`, store.thisUndo())
+  }
+
+  /** A take of the one that is heard, with the marked range of another in it. */
+  function splice({ id: from, name, channel }: Take): void {
+    const base = store.session!.take[store.session!.channel[channel]?.take ?? ''],
+      marked = transport.repeat
+    if (!base || !marked) return notices.tell('Mark a range first, and hear the take that it goes into.')
+    const [order] = ordersAfter(takesOf(store.session!, channel), 1) as [string]
+    const take = { id: newId(), name: `${base.name} with ${name}`.slice(0, 300), order }
+    const range = { from: Math.max(0, Math.round(marked.from)), to: Math.round(marked.to) }
+    const fadeFrames = Math.round(FADE_S * transport.rate)
+    if (store.apply('spliceTakes', { channel, take, base: base.id, from, range, fadeFrames }))
+      notices.tell(`“${take.name}” is heard: the marked range is that of “${name}”.`, store.thisUndo())
   }
 
   /** The take after the one that is heard, or before it; round at the ends. */
@@ -77,5 +95,5 @@ export const useTakes = defineStore('takes', () => {
     if (stack([{ name: takeNumber(first.name)?.name ?? first.name, tracks }])) useSelection().set([first.id], first.id)
   }
 
-  return { stacks, hear, set, remove, step, stack, stackSelected }
+  return { stacks, hear, set, remove, splice, step, stack, stackSelected }
 })

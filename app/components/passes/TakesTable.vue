@@ -99,7 +99,16 @@ function rename(take: Take): void {
             {{ t.from }}<span v-if="t.differs" class="wrong"> · differs from the live path</span
             ><span v-if="t.stale.length" class="mind" :title="`changed since: ${t.stale.join(', ')}`"> · stale</span>
           </td>
-          <td>
+          <td class="deeds">
+            <button
+              v-if="transport.repeat && t.take.id !== track.take"
+              class="plain act"
+              :aria-label="`the marked range of ${t.take.name} into the take that is heard`"
+              title="a take of both: the one that is heard, with the marked range of this one"
+              @click="takes.splice(t.take)"
+            >
+              take its marked range
+            </button>
             <button class="plain quiet" :aria-label="`remove ${t.take.name}`" @click="takes.remove(t.take)">×</button>
           </td>
         </tr>
@@ -147,6 +156,11 @@ input[type='radio'] {
   accent-color: var(--acting);
   margin: 0 0 0 8px;
   vertical-align: middle;
+}
+.deeds {
+  display: flex;
+  gap: 12px;
+  justify-content: end;
 }
 .below {
   display: flex;

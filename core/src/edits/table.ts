@@ -14,6 +14,7 @@ import { createBus } from './createBus'
 import { createChannels } from './createChannels'
 import { createSubmix } from './createSubmix'
 import { cropClips, repeatClip, wholeClips } from './cropClips'
+import { spliceTakes } from './spliceTakes'
 import { keepProof } from './keepProof'
 import { acceptFaults, mendPrint } from './mendPrint'
 import { duplicateChannels } from './duplicateChannels'
@@ -109,6 +110,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     setUnit,
     severalOf(editCalled),
     silentTrigger,
+    spliceTakes,
     splitTracks,
     stackTakes,
     wholeClips,

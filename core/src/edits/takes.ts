@@ -11,7 +11,7 @@ import { takeOut } from './linkStrips'
 const takeNames = (session: Session, ids: readonly string[]) =>
   ids.length === 1 ? `“${session.take[ids[0]!]?.name ?? ids[0]}”` : `${ids.length} takes`
 
-const NewTake = z.object({ id: z.string(), name: z.string().min(1).max(300), order: z.string() })
+export const NewTake = z.object({ id: z.string(), name: z.string().min(1).max(300), order: z.string() })
 
 /** What lies on a track in no take becomes one, which is heard. Nothing where nothing lies there. */
 export function gatherTake(draft: Session, channel: string, take: z.output<typeof NewTake>): void {

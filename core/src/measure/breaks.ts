@@ -2,6 +2,7 @@
 // comes back. A click is what linear prediction misses by far, and only there (Vaseghi, Rayner: Detection and
 // suppression of impulsive noise in speech communication systems, 1990); an attack is missed many samples in a row, a
 // voice at every pulse.
+import { PI, sin } from '../foundation/elementary'
 import type { Fault } from '../session/rows'
 
 /** Frames from the first that was fed. */
@@ -15,7 +16,7 @@ const OVER_USUAL = 20
 const OVER_NEXT = 4
 /** Below so many times the mean there is none: what is usual need not be asked for. */
 const WORTH_A_LOOK = 8
-/** As loud before it as behind it, to so many times: where sound begins or ends it is an attack, or a cut that is meant. */
+/** As loud before it as behind it, to so many times: where sound begins or ends it is an attack or a cut. */
 const AS_LOUD = { samples: 192, times: 2 }
 /** Of what rings in the prediction behind one click. */
 const LONGEST_CLICK = ORDER + 8
@@ -115,7 +116,7 @@ function level(window: Float32Array, from: number, to: number): number {
   return Math.sqrt(sum / Math.max(1, end - begin))
 }
 
-const HANN = Float64Array.from({ length: WINDOW }, (_, n) => Math.sin((Math.PI * (n + 0.5)) / WINDOW) ** 2)
+const HANN = Float64Array.from({ length: WINDOW }, (_, n) => sin((PI * (n + 0.5)) / WINDOW) ** 2)
 
 // One window at a time: every look uses the same.
 const shaped = new Float64Array(WINDOW)

@@ -324,6 +324,17 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
   },
   setTakes: h => ({ ids: some(h, 'take', 2), fields: h.dice.pick([{ name: 'Better' }, { rating: 'best' }]) }),
   removeTakes: h => ({ ids: some(h, 'take', 2) }),
+  spliceTakes: h => {
+    const from = h.dice.below(3000)
+    return {
+      channel: one(h, 'channel', isMono),
+      take: { id: h.newId(), name: 'Of two', order: order(h) },
+      base: one(h, 'take'),
+      from: one(h, 'take'),
+      range: { from, to: from + h.dice.below(3000) },
+      fadeFrames: h.dice.below(400)
+    }
+  },
   stackTakes: h => {
     const onto = one(h, 'channel', isMono)
     const others = idsOf(h, 'channel', (c: { id: string }) => !mayStack(h.session, onto, [c.id]))
