@@ -185,6 +185,31 @@ describe('a unit that serves one print after the other', () => {
     expect(rows(given, 'print')).toHaveLength(3)
   })
 
+  it('leaves prints that can be hidden from the Map and from Crosspoints, and are found all the same', async () => {
+    const s = await session()
+    const zither = named(s, 'Zither').id,
+      print = rows(s, 'print').find(p => p.source === zither)!.channel
+    const strip = (id: string) => page.locator(`.map [data-channel="${id}"]`)
+    await keys(page, 'v m')
+    await page.keyboard.press('Escape')
+    await strip(print).waitFor()
+    await page.click('[data-hide-prints]')
+    await strip(print).waitFor({ state: 'detached' })
+    expect(await strip(zither).innerText()).toContain('1 print')
+    await page.reload()
+    await strip(zither).waitFor()
+    expect(await strip(print).count()).toBe(0)
+    await keys(page, 'v x')
+    await page.getByText('Zither').first().waitFor()
+    expect(await page.getByText(s.channel[print]!.name, { exact: true }).count()).toBe(0)
+    await keys(page, 'v m')
+    await strip(zither).waitFor()
+    await keys(page, 'v i')
+    await strip(print).waitFor()
+    await keys(page, 'v p')
+    await page.waitForSelector('[data-print]')
+  })
+
   it('makes prints stale when it is set otherwise, and the same way is printed again', async () => {
     await apply(page, 'setUnit', { id: 'amp', fields: { settings: { bassDb: -6 } } })
     await page.locator('[data-print-stale]').click()

@@ -329,6 +329,7 @@ export function commands(): Command[] {
     },
     { keys: 'v f', label: 'Fold or unfold Path', group: 'Views', run: shell.togglePath },
     { keys: 'v b', label: 'Fold or unfold all bundles', group: 'Views', run: () => useFolding().toggleAll() },
+    { keys: 'v i', label: 'Hide print tracks, or show them', group: 'Views', run: () => useFolding().togglePrints() },
     { keys: 'v w', label: 'Wide or compact strips', group: 'Views', run: shell.toggleCompact },
     { keys: 'v l', label: 'Let the view follow the selection, or stay', group: 'Views', run: shell.toggleFollows },
     { keys: 'v d', label: 'Paper or Dim room', group: 'Views', run: theme.toggle }

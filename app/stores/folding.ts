@@ -1,19 +1,25 @@
-// Which bundles of the Map are folded: kept in this browser, session by session.
+// Which bundles of the Map are folded, and whether print tracks are hidden: kept in this browser, session by session.
 import { defineStore } from 'pinia'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { hasSource, printOn } from '@nullet/core/session/session'
+import { useSelection } from './selection'
 import { useSession } from './session'
 
 const keyOf = (session: string) => `nullet folded ${session}`
+const printsKeyOf = (session: string) => `nullet prints hidden ${session}`
 const stored = (session: string) => new Set(JSON.parse(localStorage.getItem(keyOf(session)) ?? '[]') as string[])
 
 export const useFolding = defineStore('folding', () => {
-  const store = useSession()
+  const store = useSession(),
+    selection = useSelection()
   /** Buses whose bundle is folded. */
   const folded = shallowRef<ReadonlySet<string>>(stored(store.id))
+  const printsHidden = ref(localStorage.getItem(printsKeyOf(store.id)) === '1')
   watch(
     () => store.id,
     id => {
       folded.value = stored(id)
+      printsHidden.value = localStorage.getItem(printsKeyOf(id)) === '1'
     }
   )
   const goalOf = (id: string) => store.network?.next(id).find(f => f.kind === 'main')?.to
@@ -42,5 +48,40 @@ export const useFolding = defineStore('folding', () => {
   const toggleOf = (ids: readonly string[]) =>
     new Set(ids.map(goalOf).filter(to => to !== undefined && foldable.value.includes(to))).forEach(to => toggle(to!))
 
-  return { folded, foldable, isAllFolded, toggle, toggleAll, toggleOf }
+  /** Prints by what they stand for: tracks whose source is there. */
+  const printsOf = computed(() => {
+    const session = store.session,
+      out = new Map<string, string[]>()
+    for (const { id, kind } of Object.values(session?.channel ?? {})) {
+      const print = kind === 'track' ? printOn(session!, id) : undefined
+      if (print && hasSource(print) && session!.channel[print.source])
+        out.set(print.source, [...(out.get(print.source) ?? []), id])
+    }
+    return out
+  })
+  const prints = computed(() => [...printsOf.value.values()].flat())
+  function togglePrints(): void {
+    printsHidden.value = !printsHidden.value
+    localStorage.setItem(printsKeyOf(store.id), printsHidden.value ? '1' : '')
+  }
+  /** What a filter found, or everything (null); prints only where they are looked for or selected. */
+  function shown(found: ReadonlySet<string> | null): ReadonlySet<string> | null {
+    if (found || !printsHidden.value || !prints.value.length) return found
+    const hidden = new Set(prints.value.filter(id => !selection.ids.has(id)))
+    return new Set(Object.keys(store.session!.channel).filter(id => !hidden.has(id)))
+  }
+
+  return {
+    printsHidden,
+    printsOf,
+    prints,
+    togglePrints,
+    shown,
+    folded,
+    foldable,
+    isAllFolded,
+    toggle,
+    toggleAll,
+    toggleOf
+  }
 })

@@ -7,6 +7,7 @@ import { rows } from '@nullet/core/session/session'
 import { dB } from '~/words/format'
 import { readNumber } from '~/numbers/read'
 import { matching } from '~/session/matching'
+import { useFolding } from '~/stores/folding'
 import { useGestures } from '~/stores/gestures'
 import { newId } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
@@ -28,6 +29,7 @@ type Write = (typeof WRITE)[number]['value']
 
 const store = useSession(),
   selection = useSelection(),
+  folding = useFolding(),
   gestures = useGestures(),
   notices = useNotices(),
   shell = useShell()
@@ -38,7 +40,7 @@ const cells = computed(() => cellsOf(store.network!))
 const grouping = ref<Grouping>('none')
 const folded = shallowRef<ReadonlySet<string>>(new Set())
 const lines = computed(() =>
-  gridLines(store.network!, matching(store.session!, selection.filter), grouping.value, folded.value)
+  gridLines(store.network!, folding.shown(matching(store.session!, selection.filter)), grouping.value, folded.value)
 )
 const order = computed(() => lines.value.flatMap(l => (l.kind === 'channel' ? [l.channel.id] : [])))
 const idAt = (row: number) => {

@@ -3,7 +3,8 @@
 import { computed } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
-import { dB } from '~/words/format'
+import { dB, plural } from '~/words/format'
+import { useFolding } from '~/stores/folding'
 import { commonName } from '~/stores/names'
 import { useRides } from '~/stores/rides'
 import { useSelection } from '~/stores/selection'
@@ -24,11 +25,16 @@ const store = useSession(),
   selection = useSelection(),
   strips = useStrips(),
   shell = useShell(),
-  rides = useRides()
+  rides = useRides(),
+  folding = useFolding()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
 const print = computed(() => printOn(store.session!, props.id))
+const hiddenPrints = computed(() => {
+  const count = folding.printsHidden ? (folding.printsOf.get(props.id)?.length ?? 0) : 0
+  return count ? plural(count, 'print', 'prints') : ''
+})
 const linked = computed(() => strips.shownLink(props.id))
 const folded = computed(() => !!props.count && props.count > 1)
 const shownName = computed(() => (folded.value ? commonName(store.session!, props.members!) : channel.value.name))
@@ -122,6 +128,9 @@ function onDone(db: number | null): void {
       ></span>
       <span v-if="print" class="sign" :title="`printed; listening to ${channel.listen}`">{{
         channel.listen === 'feed' ? 'feed' : 'print'
+      }}</span>
+      <span v-if="hiddenPrints" class="sign" :title="`${hiddenPrints} of this, hidden (v i shows them)`">{{
+        hiddenPrints
       }}</span>
       <span v-if="channel.ready" class="sign ready" title="ready: its feed comes through">○</span>
       <span v-if="channel.safe" class="sign" title="solo safe"

@@ -3,6 +3,7 @@
 // It is one Tab stop: arrows move inside.
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useChecks } from '~/stores/checks'
+import { plural } from '~/words/format'
 import { useFolding } from '~/stores/folding'
 import { useGestures } from '~/stores/gestures'
 import { useSelection } from '~/stores/selection'
@@ -32,7 +33,7 @@ const area = ref<HTMLElement>(),
   canvas = ref<HTMLCanvasElement>(),
   trackScroller = ref<HTMLElement>(),
   busScroller = ref<HTMLElement>()
-const places = useMapPlaces(() => folding.folded)
+const places = useMapPlaces()
 const { map, size, trackScroll, busScroll, below, belowHeight, mainHeight, columns, columnX, widthOf, visible } = places
 const shownTracks = computed(() => visible.value.filter(s => s.column === 0))
 const shownBuses = computed(() => visible.value.filter(s => s.column > 0))
@@ -282,6 +283,16 @@ function openLoop(slot: string, channel: string): void {
         @click="folding.toggleAll"
       >
         {{ folding.isAllFolded ? 'unfold all' : 'fold all' }}
+      </button>
+      <button
+        v-if="i === 0 && folding.prints.length"
+        class="plain foldall"
+        tabindex="-1"
+        title="hide print tracks, or show them (v i)"
+        data-hide-prints
+        @click="folding.togglePrints"
+      >
+        {{ folding.printsHidden ? `+${plural(folding.prints.length, 'print', 'prints')}` : 'hide prints' }}
       </button>
     </div>
     <div v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">

@@ -5,6 +5,7 @@ import { mapLayout, type Strip } from '@nullet/core/graph/mapLayout'
 import { LOOP } from '@nullet/core/processors/table'
 import { byOrder, rows } from '@nullet/core/session/session'
 import { matching } from '~/session/matching'
+import { useFolding } from '~/stores/folding'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -30,8 +31,9 @@ export interface Below {
 
 export type MapPlaces = ReturnType<typeof useMapPlaces>
 
-export function useMapPlaces(folded: () => ReadonlySet<string>) {
+export function useMapPlaces() {
   const store = useSession(),
+    folding = useFolding(),
     selection = useSelection(),
     shell = useShell()
   const rowHeight = computed(() => (shell.compact ? 20 : 32))
@@ -42,7 +44,7 @@ export function useMapPlaces(folded: () => ReadonlySet<string>) {
 
   const only = computed(() => {
     const found = matching(store.session!, selection.filter)
-    if (!found) return null
+    if (!found) return folding.shown(null)
     // What is found keeps where it goes, so that lines have an end.
     return store.network!.reach(found, id => store.network!.next(id).map(f => f.to))
   })
@@ -68,7 +70,7 @@ export function useMapPlaces(folded: () => ReadonlySet<string>) {
 
   const map = computed(() =>
     mapLayout(store.network!, {
-      folded: folded(),
+      folded: folding.folded,
       only: only.value,
       row: rowHeight.value,
       gap: GAP,
