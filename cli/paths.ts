@@ -1,34 +1,21 @@
 // Paths as the user meant them: `nullet` itself works in the project's folder, the user stands somewhere else.
-import { statfs } from 'node:fs/promises'
-import { dirname, resolve } from 'node:path'
+import { resolve } from 'node:path'
 import { Refusal } from '@nullet/core/foundation/refusal'
+import { megabytes, roomIn, SPARE_BYTES } from '../host/room'
 
 export const userPath = (path: string): string => resolve(process.env.NULLET_CWD ?? process.cwd(), path)
 
-/** Room that is left free for everybody else. */
-const SPARE_BYTES = 64 * 2 ** 20
-
 /** @throws Refusal where a folder that is there, or will be, has not so much room */
 export async function assertRoom(folder: string, bytes: number): Promise<void> {
-  const room = async (at: string): Promise<number> => {
-    try {
-      const { bavail, bsize } = await statfs(at)
-      return bavail * bsize
-    } catch {
-      return at === dirname(at) ? Infinity : room(dirname(at))
-    }
-  }
-  const free = await room(folder)
+  const free = await roomIn(folder)
   if (bytes + SPARE_BYTES > free)
     throw new Refusal(
       'noRoom',
-      `This would write ${mb(bytes)}, and ${folder} has ${mb(free)} left`,
+      `This would write ${megabytes(bytes)}, and ${folder} has ${megabytes(free)} left`,
       [],
       'Nothing was written.'
     )
 }
-
-const mb = (bytes: number) => `${Math.ceil(bytes / 2 ** 20).toLocaleString('en')} MB`
 
 /** What the system said, as a sentence; null for what is not the system's. */
 export function systemSentence(error: unknown): string | null {

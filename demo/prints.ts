@@ -41,7 +41,7 @@ async function make(pass: Pass, label: string, items: (Partial<PrintItem> & { pr
   const id = `print-${items[0]!.print}`
   await addJob(sql, { id, sessionId, client: '', kind: 'print', label, args })
   const job = await startJob(sql, id, lock)
-  if (job) await print({ sql, job, lock, report: () => {}, stopped: () => false })
+  if (job) await print({ sql, job, lock, report: () => {}, stopped: () => false, room: async () => {} })
 }
 
 const edit = ({ sql, session }: Pass, gesture: string, verb: string, args: object) =>

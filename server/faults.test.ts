@@ -50,7 +50,8 @@ async function job(kind: string, args: object) {
     lock: LOCK,
     job: { id: job, sessionId: id, client: '', kind, label: 'A job', args, tries: 1 } as never,
     report: () => {},
-    stopped: () => false
+    stopped: () => false,
+    room: async () => {}
   }
 }
 /** The session changes at these looks; between them it does not. */

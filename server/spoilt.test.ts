@@ -49,6 +49,7 @@ const document = {
 /** A good request to every route; `spoil` tells where its body is spoilt as bytes. */
 const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) => Promise<Sent> | Sent> = {
   'health.get': () => ({ method: 'GET', path: '/api/health' }),
+  'room.get': () => ({ method: 'GET', path: '/api/room' }),
   '[...]': () => ({ method: 'POST', path: '/api/nothing/here', body: {} }),
   'jobs/[id].get': id => ({ method: 'GET', path: `/api/jobs/job-${id}` }),
   'jobs/[id]/again.post': id => ({ method: 'POST', path: `/api/jobs/job-${id}/again` }),

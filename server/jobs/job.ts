@@ -2,6 +2,7 @@
 // What a worker does counts only while the job is still its own: one that was taken for dead finds its job with
 // another.
 import { Refusal } from '@nullet/core/foundation/refusal'
+import { assertDatabaseRoom, isNoRoom, NO_ROOM } from '../../host/room'
 import type { Sql } from '../store/connect'
 import { endJob, MOST_TRIES, readJob, reportJob, retryJob, startJob, TakenOver, type Job } from '../store/jobs'
 
@@ -14,6 +15,8 @@ export interface Running {
   report(share: number, step: string): void
   /** Asked to stop, or taken over by another worker. */
   stopped(): boolean
+  /** Asks for room in the database, in bytes. @throws Refusal where it is not there */
+  room(bytes: number): Promise<void>
 }
 
 /** A result that is stored by the work itself, in the transaction that completes it. */
@@ -46,6 +49,7 @@ export function task(sql: Sql, lock: () => number, jobs: Set<string>, work: (run
       job,
       lock: mine,
       stopped: () => stop || lost,
+      room: bytes => assertDatabaseRoom(`“${job.label}”`, bytes),
       report(share, step) {
         if (Date.now() - last < REPORT_MS) return
         last = Date.now()
@@ -66,6 +70,11 @@ export function task(sql: Sql, lock: () => number, jobs: Set<string>, work: (run
       const now = await readJob(sql, id)
       if (stop || error instanceof Stopped || now?.state === 'stopping') return endJob(sql, id, mine, 'stopped', {})
       if (error instanceof Refusal) return endJob(sql, id, mine, 'failed', { error: error.toJSON() })
+      // Trying again makes no room.
+      if (isNoRoom(error))
+        return endJob(sql, id, mine, 'failed', {
+          error: { error: 'noRoom', message: NO_ROOM, about: [], kept: 'Nothing of it was stored.' }
+        })
       const { message } = error as Error
       if (job.tries < MOST_TRIES) {
         await retryJob(sql, id, mine, `it failed (${message}); trying again`)

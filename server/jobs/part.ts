@@ -66,6 +66,8 @@ export interface Pass {
 }
 
 const RENDERED = 0.55
+/** After so much was written it is looked whether the disk has room still. */
+const ROOM_BYTES = 32 * 2 ** 20
 
 export interface Printed {
   item: PrintItem
@@ -125,7 +127,7 @@ async function renderPart(
   { running, session, media, range, note, seed, needs, changes, writers }: Pass,
   part: Part
 ): Promise<Printed[]> {
-  const { sql, report, stopped } = running
+  const { sql, report, stopped, room: askRoom } = running
   const rate = settings(session).sampleRate
   const stage = stageOfPart(session, part)
   const taps = part.items.map(tapOf)
@@ -138,7 +140,8 @@ async function renderPart(
   })
   const room = new RoomWatch(session, analog, changes),
     end = range.from + range.frames
-  let converters: Converters | null = null
+  let converters: Converters | null = null,
+    written = 0
   try {
     for (const [i, item] of part.items.entries()) {
       const tap = tapOf(item)
@@ -162,6 +165,11 @@ async function renderPart(
           o.levels.feed(audio)
           o.breaks?.feed(audio)
           await o.writer.write(audio)
+          written += audio.length * frames * 4
+          if (written > ROOM_BYTES) {
+            written = 0
+            await askRoom(0)
+          }
           o.at += frames
         }
       },

@@ -66,6 +66,7 @@ async function runPass(
   const media = await DatabaseMedia.of(sql, session)
   const parts = partsOf(items)
   const { range, note } = await rangeOf(args, session, media, parts, stopped)
+  await running.room(bytesOf(session, items, range.frames))
   const writers: MediumWriter[] = []
   try {
     const results: Printed[] = []
@@ -106,6 +107,13 @@ async function runPass(
     throw error
   }
 }
+
+/** What these prints need in the database at most. */
+const bytesOf = (session: Session, items: readonly PrintItem[], frames: number): number =>
+  items.reduce((sum, { source, through }) => {
+    const legs = through ? through.inPorts.length : (session.channel[source]?.layout.length ?? 1)
+    return sum + legs * frames * 4
+  }, 0)
 
 /** What is printed, and what is to be said of its end: all prints of a pass begin and end together. */
 async function rangeOf(

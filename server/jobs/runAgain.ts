@@ -71,7 +71,7 @@ function printOf(
 
 /** @param changes of the session while it runs */
 export async function runAgain(running: Running, changes?: Changes): Promise<unknown> {
-  const { sql, job, lock, report, stopped } = running
+  const { sql, job, lock, report, stopped, room: askRoom } = running
   const args = RunAgainArgs.parse(job.args)
   const { session, revision } = await loadSession(sql, job.sessionId)
   const { print, clip, name } = printOf(session, args)
@@ -89,6 +89,7 @@ export async function runAgain(running: Running, changes?: Changes): Promise<unk
     info = await mediumInfo(sql, former.sha256, former.legs)
   const stream = new PlanStream(compile(stage, { taps: [tap], seed, only }), stage, media)
   const { layout, latency } = stream.plan.sinks.get(tapKey(tap))!
+  await askRoom(layout.length * frames * 4)
   const writer = await MediumWriter.open(sql, layout.length, rate)
   try {
     const seams = new Seams(args.parts, Math.round(SEAM_S * rate), range),

@@ -51,8 +51,11 @@ async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): 
 /** Blocks of one upload from an index on, in one go. */
 export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: readonly Uint8Array[]): Promise<void> =>
   alone(sql, 'writing audio', async own => {
-    const stream = await own`copy media_block (key, index, samples) from stdin (format binary)`.writable()
+    const query = own`copy media_block (key, index, samples) from stdin (format binary)`
+    const stream = await query.writable()
     await new Promise<void>((done, fail) => {
+      // What the database refuses behind the last write, the driver tells the query, and the stream never ends.
+      ;(query as unknown as { reject: typeof fail }).reject = fail
       stream.once('error', fail)
       stream.once('finish', done)
       stream.once('close', () =>

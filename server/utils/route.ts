@@ -3,6 +3,7 @@ import { defineEventHandler, getRouterParam, setResponseStatus, type H3Event } f
 import { z } from 'zod'
 import { explain } from '@nullet/core/foundation/explain'
 import { Refusal } from '@nullet/core/foundation/refusal'
+import { isNoRoom, NO_ROOM } from '../../host/room'
 import { textBody } from './body'
 import { keepable, unkeepablePath } from '@nullet/core/foundation/text'
 
@@ -43,11 +44,6 @@ const DATABASE_CODES = new Set([
   'EPIPE'
 ])
 
-/** The disk is full, of the database or of this server. */
-const ROOM_CODES = new Set(['53100', 'ENOSPC', 'EDQUOT'])
-const NO_ROOM =
-  'The disk has no room left. Remove sessions that are not needed any more, or make room on it, and do it again.'
-
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refusal) return error.toJSON()
   if (error instanceof z.ZodError)
@@ -68,7 +64,7 @@ export function problemOf(error: unknown): Problem {
       kept: 'What is stored is safe; nothing was changed.'
     }
   }
-  if (code && ROOM_CODES.has(code))
+  if (isNoRoom(error))
     return { error: 'noRoom', message: NO_ROOM, about: [], kept: 'What is stored is safe; nothing was changed.' }
   // Text, numbers and rows that the database has no place for. Core's rules come first; this is the net below them.
   if (code && /^2[23]/.test(code)) {
