@@ -3,7 +3,7 @@
 import { readFile } from 'node:fs/promises'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
-import { isHeardPrint, rows, takesOf, type Session } from '@nullet/core/session/session'
+import { isHeardPrint, printOn, rows, takesOf, type Session } from '@nullet/core/session/session'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { client, wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
@@ -208,6 +208,32 @@ describe('a unit that serves one print after the other', () => {
     await strip(print).waitFor()
     await keys(page, 'v p')
     await page.waitForSelector('[data-print]')
+  })
+
+  it('say how much room they take, and what is not heard goes first, down to a budget', async () => {
+    const before = await session()
+    await page.click('[data-storage]')
+    const sheet = page.locator('[data-sheet]')
+    await sheet.getByText('left on the disk').waitFor()
+    expect(await sheet.locator('[data-printed-bytes]').innerText()).toMatch(/^prints: \d\.\d MB|^prints: \d MB/)
+    expect(await sheet.innerText()).toContain('take that is not heard')
+    expect(await sheet.innerText()).toContain('nothing plays it')
+    await sheet.locator('#print-budget').fill('0.001')
+    await sheet.locator('#print-budget').press('Enter')
+    const going = await sheet
+      .locator('tr.going')
+      .evaluateAll(all => all.map(e => (e as HTMLElement).dataset.audioHeld!))
+    expect(going.length).toBeGreaterThan(0)
+    await sheet.locator('[data-do]').click()
+    await saved(page)
+    const after = await session()
+    for (const id of going) expect(after.medium[id]).toBeUndefined()
+    for (const c of rows(before, 'channel')) expect(printOn(after, c.id)?.id).toBe(printOn(before, c.id)?.id)
+    await page.keyboard.press('Escape')
+    await page.locator('.notice').last().getByText('Undo').click()
+    await saved(page)
+    expect(await session()).toEqual(before)
+    await page.evaluate(() => localStorage.removeItem('nullet print budget'))
   })
 
   it('makes prints stale when it is set otherwise, and the same way is printed again', async () => {

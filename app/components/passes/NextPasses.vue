@@ -1,22 +1,25 @@
 <script setup lang="ts">
 // What is going to be printed: line by line, which way, onto what; how many passes that takes; running them.
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { stemsPlan, wantedTap, type Place, type Planned } from '~/session/printsPlan'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
-import { plural, sentences, shortTime } from '~/words/format'
+import { bytesOf } from '@nullet/core/print/storage'
+import { plural, sentences, shortTime, size } from '~/words/format'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { isOpen, useJobs } from '~/stores/jobs'
 import { usePasses } from '~/stores/passes'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
+import { useStorage } from '~/stores/storage'
 import { useTransport } from '~/stores/transport'
 
 const store = useSession(),
   passes = usePasses(),
   jobs = useJobs(),
   ask = useAsk(),
+  storage = useStorage(),
   transport = useTransport(),
   selection = useSelection()
 const plan = computed(() => passes.planned)
@@ -56,18 +59,31 @@ const hasCard = computed(
 )
 /** What goes onto the track of a print that is just being made waits for it. */
 const waits = computed(() => running.value.length > 0 && plan.value.some(p => p.through))
+/** As it is stored, in bytes. */
+const bytes = computed(() =>
+  plan.value.reduce((sum, p) => {
+    const legs = p.through ? p.through.inPorts.length : (store.session!.channel[p.source]?.layout.length ?? 1)
+    return sum + bytesOf({ legs, frames: passes.range.about })
+  }, 0)
+)
+const isTooMuch = computed(() => storage.freeBytes !== null && bytes.value > storage.freeBytes)
+watch(() => plan.value.length, storage.look, { immediate: true })
 const refused = computed(() => [
   ...plan.value.flatMap(p => passes.plan.refused.get(p.print) ?? []),
-  ...(plan.value.length && passes.range.refused ? [passes.range.refused] : [])
+  ...(plan.value.length && passes.range.refused ? [passes.range.refused] : []),
+  ...(isTooMuch.value
+    ? [`this takes ${size(bytes.value)}, and the disk has ${size(storage.freeBytes!)} left: print less, or make room`]
+    : [])
 ])
 const goesOut = computed(() => plan.value.some(i => i.isOut))
 const seconds = computed(() => shortTime(passes.range.about, transport.rate))
 const howLong = computed(() => {
+  const room = size(bytes.value) || '0 kB'
   const n = passes.plan.passes.length
   if (!several.value)
-    return `${seconds.value} of audio, one pass for all${goesOut.value ? '; with real units it would take real time' : ', faster than real time'}`
+    return `${seconds.value} of audio, one pass for all${goesOut.value ? '; with real units it would take real time' : ', faster than real time'}; ${room}`
   const most = passes.plan.exact ? 'there can be no fewer' : `at least ${passes.plan.atLeast} are needed`
-  return `${seconds.value} of audio in each of ${n} passes: ${most}`
+  return `${seconds.value} of audio in each of ${n} passes: ${most}; ${room}`
 })
 const label = (i: Planned, place: Place) =>
   place === 'take'

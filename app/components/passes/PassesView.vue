@@ -5,15 +5,17 @@ import { sameTap, wantedTap } from '~/session/printsPlan'
 import { byOrder, isHeardPrint, printOn, rows } from '@nullet/core/session/session'
 import { staleParts } from '@nullet/core/print/stale'
 import type { Print } from '@nullet/core/session/rows'
-import { plural } from '~/words/format'
+import { plural, size } from '~/words/format'
 import { goTo } from '~/stores/goTo'
 import { usePasses } from '~/stores/passes'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
+import { useStorage } from '~/stores/storage'
 
 const store = useSession(),
   shell = useShell(),
+  storage = useStorage(),
   passes = usePasses(),
   selection = useSelection()
 /** Tracks that hold prints or takes, each with the print that stands for it. */
@@ -65,6 +67,17 @@ const first = computed(() =>
           print what is stale again ({{ stale.length }})
         </button>
         <span class="quiet">{{ count ? `${plural(count, 'print', 'prints')} on tracks of their own` : '' }}</span>
+        <button
+          v-if="storage.bytes"
+          class="plain storage"
+          :class="storage.isOver ? 'mind' : 'quiet'"
+          title="what of it is heard, and what may go (p m)"
+          data-storage
+          @click="shell.sheet = 'storage'"
+        >
+          {{ size(storage.bytes)
+          }}{{ storage.isOver ? `, more than the ${storage.budgetGb} GB that were set` : ' of prints are kept' }}
+        </button>
       </div>
       <EmptyView v-if="!held.length" title="Nothing printed yet" :steps="first">
         A print is a recording of a tap: aligned to the sample, compared with the live path, with the residual shown.
@@ -103,6 +116,12 @@ const first = computed(() =>
 }
 .act {
   color: var(--acting);
+}
+.storage {
+  margin-left: auto;
+}
+.mind {
+  color: var(--mind);
 }
 .stack {
   display: grid;

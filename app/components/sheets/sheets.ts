@@ -10,6 +10,7 @@ import ReampSheet from './ReampSheet.vue'
 import ReceiverSheet from './ReceiverSheet.vue'
 import RigLibrarySheet from './RigLibrarySheet.vue'
 import RigSheet from './RigSheet.vue'
+import StorageSheet from './StorageSheet.vue'
 import StacksSheet from './StacksSheet.vue'
 import TableSheet from './TableSheet.vue'
 import TempoSheet from './TempoSheet.vue'
@@ -26,6 +27,7 @@ export const SHEETS: Record<string, { title: string; width: number; component: C
   receiver: { title: 'For a receiver', width: 620, component: ReceiverSheet },
   rig: { title: 'A new rig', width: 720, component: RigSheet },
   rigs: { title: 'Rig library', width: 780, component: RigLibrarySheet },
+  storage: { title: 'Audio that this session keeps', width: 720, component: StorageSheet },
   stacks: { title: 'Takes of one source', width: 720, component: StacksSheet },
   table: { title: 'Crosspoints as a table', width: 680, component: TableSheet },
   tempo: { title: 'Tempo', width: 440, component: TempoSheet },

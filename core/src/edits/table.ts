@@ -26,6 +26,7 @@ import { moveLevels } from './moveLevels'
 import { moveSlot } from './moveSlot'
 import { placeClips } from './placeClips'
 import { removeChannels } from './removeChannels'
+import { removeMedia } from './removeMedia'
 import { removeEnvelopes } from './removeEnvelopes'
 import { removeFeeds } from './removeFeeds'
 import { removeLoop } from './removeLoop'
@@ -85,6 +86,7 @@ const EDITS: Record<string, Edit> = dictionaryBy(
     removeFeeds,
     removeLink,
     removeLoop,
+    removeMedia,
     removePhrases,
     removeRig,
     removeSlot,

@@ -291,6 +291,7 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
       { table: 'print', row: { id: h.newId(), channel: one(h, 'channel'), source: one(h, 'channel'), tap: 'post' } }
     ]
   }),
+  removeMedia: h => ({ ids: some(h, 'medium', 2) }),
   acceptFaults: h => ({ id: one(h, 'print') }),
   mendPrint: h => ({
     id: one(h, 'print'),
