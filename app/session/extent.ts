@@ -10,8 +10,11 @@ export interface Extent {
   toBar: number
   tail: 'declared' | 'quiet' | 'fixed'
   tailS: number
+  /** Seconds that a pass through units runs before what is printed, and behind it. */
+  preRollS: number
+  postRollS: number
 }
-export const ALL: Extent = { of: 'all', fromBar: 1, toBar: 8, tail: 'declared', tailS: 4 }
+export const ALL: Extent = { of: 'all', fromBar: 1, toBar: 8, tail: 'declared', tailS: 4, preRollS: 2, postRollS: 1 }
 
 /** Peak below which what rings has rung out, and how long it is waited for. */
 export const QUIET = { untilDb: -90, mostS: 60 }
@@ -52,3 +55,13 @@ export function printedRange(session: Session, extent: Extent, marked: { from: n
   const about = extent.tail === 'quiet' ? end : sessionFrames(session)
   return { from: 0, frames: null, tail: extent.tail === 'quiet' ? QUIET : null, about, refused: null }
 }
+
+/** In frames. */
+export const rollOf = ({ preRollS, postRollS }: Extent, sampleRate: number) => ({
+  pre: Math.round(preRollS * sampleRate),
+  post: Math.round(postRollS * sampleRate)
+})
+
+/** Seconds that a pass through real units takes, its rolls with it. */
+export const passSeconds = (frames: number, { preRollS, postRollS }: Extent, sampleRate: number): number =>
+  frames / sampleRate + preRollS + postRollS

@@ -4,10 +4,10 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { z } from 'zod'
 import { passCards, passJobs, standing } from '@nullet/core/print/passJobs'
-import { planPasses } from '@nullet/core/print/passPlan'
+import { mayComeFirst, planPasses, withFirst } from '@nullet/core/print/passPlan'
 import { TAPS, Through } from '@nullet/core/session/rows'
 import { printOrders, printsPlan, sameTap, type Planned, type WantedPrint, type WantedTap } from '~/session/printsPlan'
-import { ALL, printedRange, type Extent } from '~/session/extent'
+import { ALL, printedRange, rollOf, type Extent } from '~/session/extent'
 import { newId } from './ids'
 import { useJobs } from './jobs'
 import { useSession } from './session'
@@ -65,6 +65,8 @@ export const usePasses = defineStore('passes', () => {
     localStorage.setItem(keyOf(store.id), JSON.stringify(kept))
   })
 
+  /** A print whose pass was asked to be the next. */
+  const first = ref<string | null>(null)
   const planned = computed<Planned[]>(() => (store.session ? printsPlan(store.session, wanted.value) : []))
   /** Passes in order, with what has to be set; the reasons why some cannot be, by their print. */
   const plan = computed(() => {
@@ -72,9 +74,12 @@ export const usePasses = defineStore('passes', () => {
     const items = planned.value.map(p => ({ ...p, takesOver: p.place === 'over', take: takeOf(p) }))
     const { jobs: list, refused } = passJobs(session, items)
     const now = new Map([...standing(session), ...Object.entries(stands.value)])
-    const made = planPasses(list, now)
+    const found = planPasses(list, now)
+    const next = found.passes.findIndex(pass => pass.some(i => items[i]!.print === first.value))
+    const made = withFirst(found, list, now, next)
+    const mayBeNext = made.passes.map((_, n) => n > 0 && mayComeFirst(made, list, n))
     const why = new Map(refused.flatMap((reason, i) => (reason ? [[items[i]!.print, reason] as const] : [])))
-    return { ...made, ...passCards(session, items, list, made, now), refused: why }
+    return { ...made, ...passCards(session, items, list, made, now), mayBeNext, refused: why }
   })
 
   const takeOf = (p: Planned) =>
@@ -151,6 +156,7 @@ export const usePasses = defineStore('passes', () => {
       from: range.value.from,
       frames: range.value.frames,
       tail: range.value.tail,
+      roll: rollOf(extent.value, transport.rate),
       seed: Math.floor(Math.random() * 2 ** 31),
       items
     }
@@ -167,6 +173,7 @@ export const usePasses = defineStore('passes', () => {
 
   return {
     wanted,
+    first,
     planned,
     plan,
     ticked,

@@ -7,7 +7,8 @@ import { type PassJob } from '@nullet/core/print/passPlan'
 import { Converters } from '@nullet/core/print/converters'
 import { gathered } from '@nullet/core/print/faults'
 import { portsIn, sidesIn } from '@nullet/core/print/lost'
-import { type MadePrint, type PrintItem } from '@nullet/core/print/printRows'
+import { BLOCK } from '@nullet/core/plan/operations'
+import { type MadePrint, type PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
 import { tracksOf } from '@nullet/core/print/stems'
 import { alreadyPrinted } from '@nullet/core/print/reuse'
 import { fingerprintOf, soundingSource } from '@nullet/core/print/stale'
@@ -58,6 +59,7 @@ export interface Pass {
   /** Said of every print of it. */
   note: string | null
   seed: number
+  roll: PrintArgs['roll']
   /** What its prints need of the room, by their items. */
   needs: ReadonlyMap<PrintItem, PassJob>
   changes: Changes
@@ -124,7 +126,7 @@ export function stageOfPart(session: Session, { out, items }: Part): Session {
 }
 
 async function renderPart(
-  { running, session, media, range, note, seed, needs, changes, writers }: Pass,
+  { running, session, media, range, note, seed, roll: asked, needs, changes, writers }: Pass,
   part: Part
 ): Promise<Printed[]> {
   const { sql, report, stopped, room: askRoom } = running
@@ -133,7 +135,9 @@ async function renderPart(
   const taps = part.items.map(tapOf)
   const only = part.share === null ? undefined : tracksOf(new Network(stage), part.share)
   const outputs: Output[] = []
-  const rendering = startRender(stage, media, { taps, seed, only })
+  const rolls = part.out ? asked : null
+  const rendering = startRender(stage, media, { taps, seed, only }, rolls ? 1 : undefined)
+  if (rolls) rendering.stream.restUntil(Math.floor(Math.max(0, range.from - rolls.pre) / BLOCK) * BLOCK)
   const analog = part.items.map(item => {
     const need = needs.get(item)!
     return sidesIn(need).length ? need : null
@@ -155,17 +159,20 @@ async function renderPart(
     for (const o of outputs) byTap.set(tapKey(o.tap), [...(byTap.get(tapKey(o.tap)) ?? []), o])
     await render(
       rendering.stream,
-      range,
+      { from: range.from, frames: range.frames + (rolls?.post ?? 0) },
       async (key, audio) => {
         for (const o of byTap.get(key)!) {
-          const frames = audio[0]!.length
           await room.look(o.at)
+          const frames = Math.min(audio[0]!.length, end - o.at)
+          // What runs on behind it is heard by nobody.
+          if (frames <= 0) continue
+          const kept = audio.map(leg => leg.subarray(0, frames))
           // From where its way is cut nothing comes back.
-          if (o.item.through && room.isLost(outputs.indexOf(o), o.at, frames)) audio.forEach(leg => leg.fill(0))
-          o.levels.feed(audio)
-          o.breaks?.feed(audio)
-          await o.writer.write(audio)
-          written += audio.length * frames * 4
+          if (o.item.through && room.isLost(outputs.indexOf(o), o.at, frames)) kept.forEach(leg => leg.fill(0))
+          o.levels.feed(kept)
+          o.breaks?.feed(kept)
+          await o.writer.write(kept)
+          written += kept.length * frames * 4
           if (written > ROOM_BYTES) {
             written = 0
             await askRoom(0)
@@ -234,6 +241,11 @@ async function renderPart(
           notes: [
             ...notesOf(stage, o.tap),
             ...(analog[i] ? room.notes() : []),
+            ...(rolls && range.from > 0
+              ? [
+                  `a pre-roll of ${(Math.min(range.from, rolls.pre) / rate).toFixed(1)} s: what rang in the units from before it is not in it`
+                ]
+              : []),
             ...(o.item.through ? throughText(session, o.item.through) : []),
             ...(note ? [note] : []),
             ...faults

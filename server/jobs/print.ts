@@ -79,6 +79,7 @@ async function runPass(
         range,
         note,
         seed: args.seed,
+        roll: args.roll,
         needs,
         changes,
         writers

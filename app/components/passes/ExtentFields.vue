@@ -4,10 +4,12 @@ import type { Extent } from '~/session/extent'
 import { usePasses } from '~/stores/passes'
 import { useTransport } from '~/stores/transport'
 
+defineProps<{ goesOut: boolean }>()
 const passes = usePasses(),
   transport = useTransport()
 const set = (fields: Partial<Extent>) => (passes.extent = { ...passes.extent, ...fields })
 const bar = (label: string) => ({ label, min: 1, max: 9999, initial: 1, step: 1 })
+const roll = (label: string, initial: number) => ({ label, unit: 's', min: 0, max: 60, initial, step: 0.5 })
 const TAILS: [Extent['tail'], string][] = [
   ['declared', 'as long as processors ring'],
   ['quiet', 'until below −90 dBFS'],
@@ -64,6 +66,21 @@ const TAILS: [Extent['tail'], string][] = [
       style="width: 76px"
       @done="v => set({ tailS: v as number })"
     />
+    <template v-if="goesOut">
+      <span class="caption" title="Units run before what is printed and behind it; both are discarded.">rolls</span>
+      <NumberField
+        :quantity="roll('seconds of pre-roll', 2)"
+        :value="passes.extent.preRollS"
+        style="width: 64px"
+        @done="v => set({ preRollS: v as number })"
+      /><span class="caption">before,</span>
+      <NumberField
+        :quantity="roll('seconds of post-roll', 1)"
+        :value="passes.extent.postRollS"
+        style="width: 64px"
+        @done="v => set({ postRollS: v as number })"
+      /><span class="caption">behind</span>
+    </template>
   </span>
 </template>
 
@@ -72,5 +89,6 @@ const TAILS: [Extent['tail'], string][] = [
   display: flex;
   align-items: center;
   gap: 8px;
+  flex-wrap: wrap;
 }
 </style>

@@ -6,6 +6,7 @@ import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { bytesOf } from '@nullet/core/print/storage'
 import { plural, sentences, shortTime, size } from '~/words/format'
+import { passSeconds } from '~/session/extent'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { isOpen, useJobs } from '~/stores/jobs'
@@ -77,13 +78,19 @@ const refused = computed(() => [
 ])
 const goesOut = computed(() => plan.value.some(i => i.isOut))
 const seconds = computed(() => shortTime(passes.range.about, transport.rate))
+/** With real units a pass takes as long as it sounds, and its rolls. */
+const realTime = computed(() => {
+  if (!goesOut.value) return ''
+  const each = passSeconds(passes.range.about, passes.extent, transport.rate)
+  return ` ${shortTime(passes.plan.passes.length * each * transport.rate, transport.rate)} with real units;`
+})
 const howLong = computed(() => {
   const room = size(bytes.value) || '0 kB'
   const n = passes.plan.passes.length
   if (!several.value)
-    return `${seconds.value} of audio, one pass for all${goesOut.value ? '; with real units it would take real time' : ', faster than real time'}; ${room}`
+    return `${seconds.value} of audio, one pass for all${goesOut.value ? `;${realTime.value}` : ', faster than real time;'} ${room}`
   const most = passes.plan.exact ? 'there can be no fewer' : `at least ${passes.plan.atLeast} are needed`
-  return `${seconds.value} of audio in each of ${n} passes: ${most}; ${room}`
+  return `${seconds.value} of audio in each of ${n} passes: ${most};${realTime.value} ${room}`
 })
 const label = (i: Planned, place: Place) =>
   place === 'take'
@@ -198,11 +205,8 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
     <p v-for="reason in refused" :key="reason" class="wrong" role="alert">{{ reason }}.</p>
     <RunCard v-if="hasCard" :can="!refused.length && !waits" @run="n => passes.run([n])" />
     <div v-if="plan.length" class="head">
-      <ExtentFields /><span class="quiet">{{ howLong }}</span> <span class="space" /><el-button
-        type="primary"
-        data-run
-        :disabled="refused.length > 0 || waits"
-        @click="all"
+      <ExtentFields :goes-out="plan.some(p => p.through)" /><span class="quiet">{{ howLong }}</span>
+      <span class="space" /><el-button type="primary" data-run :disabled="refused.length > 0 || waits" @click="all"
         >Print {{ plan.length === 1 ? 'it' : `all ${plan.length}` }}</el-button
       >
     </div>

@@ -47,15 +47,26 @@ const toPaper = () => window.print()
         <TodoLines :lines="c.lines" @done="done"
           ><span v-if="!c.lines.length" class="quiet">everything stands as it has to</span></TodoLines
         >
-        <el-button
-          v-if="cards.length > 1"
-          size="small"
-          :disabled="!can || c.n > 0"
-          :title="c.n > 0 ? 'the passes before it come first' : undefined"
-          :data-run-pass="c.n + 1"
-          @click="emit('run', c.n)"
-          >Run this one</el-button
-        >
+        <div class="run">
+          <el-button
+            v-if="cards.length > 1"
+            size="small"
+            :disabled="!can || c.n > 0"
+            :title="c.n > 0 ? 'the passes before it come first' : undefined"
+            :data-run-pass="c.n + 1"
+            @click="emit('run', c.n)"
+            >Run this one</el-button
+          >
+          <button
+            v-if="passes.plan.mayBeNext[c.n]"
+            class="plain act next"
+            :data-next-pass="c.n + 1"
+            title="before the others, which stay in their order"
+            @click="passes.first = c.prints[0]!.print"
+          >
+            do this one next
+          </button>
+        </div>
       </li>
       <li v-if="back.length" data-put-back>
         <div class="what"><b>Afterwards</b><span class="quiet">as it stood before</span></div>
@@ -90,6 +101,11 @@ li {
   align-items: start;
   padding: 6px 0;
   border-top: 1px solid var(--rule);
+}
+.run {
+  display: grid;
+  gap: 4px;
+  justify-items: end;
 }
 .what {
   display: grid;

@@ -2,7 +2,7 @@
 // be.
 import { describe, expect, it } from 'vitest'
 import { Dice } from '../testing/generated'
-import { changesFor, clash, planPasses, type PassJob } from './passPlan'
+import { changesFor, clash, mayComeFirst, type PassJob, planPasses, withFirst } from './passPlan'
 
 let uses = 0
 const job = (claims: string[], after: number[] = [], sets: Record<string, string> = {}): PassJob => ({
@@ -102,6 +102,32 @@ describe('a plan of passes', () => {
       expect([plan.passes.length, price], `seed ${seed}`).toEqual([wanted.passes, wanted.price])
       expect(plan).toMatchObject({ exact: true, atLeast: wanted.passes })
     }
+  })
+
+  it('with another pass first has as many, in an order that may be: 60 generated cases', () => {
+    let moved = 0
+    for (let seed = 1; seed <= 60; seed++) {
+      const jobs = generated(seed, 6),
+        plan = planPasses(jobs, NOW)
+      plan.passes.forEach((pass, n) => {
+        const other = withFirst(plan, jobs, NOW, n)
+        expectRight(jobs, other.passes)
+        expect(other.passes.map(String).sort()).toEqual(plan.passes.map(String).sort())
+        if (n === 0 || !mayComeFirst(plan, jobs, n)) expect(other).toBe(plan)
+        else {
+          moved++
+          expect(other.passes[0]).toEqual(pass)
+          // Each pass finds everything as it needs it.
+          const state = new Map(NOW)
+          other.passes.forEach((ids, k) => {
+            for (const [what, value] of other.changes[k]!) state.set(what, value)
+            for (const i of ids) for (const [what, value] of jobs[i]!.sets) expect(state.get(what)).toBe(value)
+          })
+        }
+      })
+    }
+    expect(moved).toBeGreaterThan(20)
+    expect(withFirst(planPasses([], NOW), [], NOW, -1).passes).toEqual([])
   })
 
   it('of twelve is exact, of more it is right and says what it cannot be less than', () => {

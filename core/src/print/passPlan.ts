@@ -65,14 +65,41 @@ export function planPasses(jobs: readonly PassJob[], now: ReadonlyMap<string, st
   // What is free goes along with the first.
   if (free.length) passes[0] = [...(passes[0] ?? []), ...free]
   for (const pass of passes) pass.sort((a, b) => a - b)
+  const changes = changesInTurn(jobs, passes, now)
+  const atLeast = found.exact || bound.length <= MOST_EXACT ? passes.length : Math.min(passes.length, leastOf(table))
+  return { passes, changes, atLeast, exact: found.exact || atLeast === passes.length }
+}
+
+/** What has to be set before each of these passes, one after the other. */
+function changesInTurn(
+  jobs: readonly PassJob[],
+  passes: readonly number[][],
+  now: ReadonlyMap<string, string>
+): Map<string, string>[] {
   let state = now
-  const changes = passes.map(pass => {
+  return passes.map(pass => {
     const made = changesFor(state, jobs, pass)
     state = new Map([...state, ...made])
     return made
   })
-  const atLeast = found.exact || bound.length <= MOST_EXACT ? passes.length : Math.min(passes.length, leastOf(table))
-  return { passes, changes, atLeast, exact: found.exact || atLeast === passes.length }
+}
+
+/** Does nothing of this pass wait for one of those before it? */
+export const mayComeFirst = ({ passes }: Pick<PassPlan, 'passes'>, jobs: readonly PassJob[], pass: number): boolean => {
+  const earlier = new Set(passes.slice(0, pass).flat())
+  return !!passes[pass]?.every(i => jobs[i]!.after.every(j => !earlier.has(j)))
+}
+
+/** The same passes with one of them first, where that may be: as few, though more may have to be set. */
+export function withFirst(
+  plan: PassPlan,
+  jobs: readonly PassJob[],
+  now: ReadonlyMap<string, string>,
+  pass: number
+): PassPlan {
+  if (pass <= 0 || !mayComeFirst(plan, jobs, pass)) return plan
+  const passes = [plan.passes[pass]!, ...plan.passes.toSpliced(pass, 1)]
+  return { ...plan, passes, changes: changesInTurn(jobs, passes, now) }
 }
 
 interface Table {

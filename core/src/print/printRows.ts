@@ -47,6 +47,14 @@ export const PrintArgs = z.object({
     .object({ untilDb: z.number().min(-144).max(-20), mostS: z.number().min(0.1).max(600) })
     .nullable()
     .default(null),
+  /**
+   * Frames that a pass through units runs before what is printed and behind it; both are discarded. Units stand still
+   * before. Null: they have run from the beginning of the session.
+   */
+  roll: z
+    .object({ pre: z.number().int().min(0), post: z.number().int().min(0) })
+    .nullable()
+    .default(null),
   seed: z
     .number()
     .int()

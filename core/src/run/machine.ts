@@ -282,6 +282,12 @@ export class Machine {
     new Uint8Array(this.memory.buffer).fill(0, ...this.states)
   }
 
+  /** These operations as they were made, while the others go on: nothing has sounded in them. */
+  rest(should: (op: Op) => boolean): void {
+    const all = new Uint8Array(this.memory.buffer)
+    for (const { op, state } of this.places.values()) if (should(op)) all.fill(0, state, state + op.state)
+  }
+
   /** Laid out in the same way? */
   isLike(other: Machine): boolean {
     return this.ops === other.ops

@@ -10,6 +10,7 @@ import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
 import { Mover } from '../compile/moves'
 import { bringResponses } from './bringResponses'
+import { isAnalog } from './analog'
 import { END_FADE, fadeAfter, voiceUntil } from './ends'
 
 export function firstSoundOf(plan: Plan, session: Session): number {
@@ -33,6 +34,7 @@ export class PlanStream {
   private readonly mover: Mover
   private brought = false
   private end = Infinity
+  private rolls: number | null = null
 
   constructor(
     readonly plan: Plan,
@@ -70,6 +72,11 @@ export class PlanStream {
     this.mover.forget()
   }
 
+  /** Units of the room stand still until this frame of the machine (a multiple of 128), as before the tape rolls. */
+  restUntil(frame: number): void {
+    this.rolls = frame
+  }
+
   /** From this frame of source time on clips fade and no note sounds; Infinity: the session is whole. */
   endAt(frame: number): void {
     if (frame === this.end) return
@@ -81,6 +88,7 @@ export class PlanStream {
   /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
   async block(): Promise<void> {
     await this.prepare()
+    if (this.machine.frame === this.rolls) this.machine.rest(isAnalog)
     this.machine.run()
   }
 
