@@ -7,7 +7,7 @@ import { isHeardPrint, printOn, rows, takesOf, type Session } from '@nullet/core
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { client, wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
-import { apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
+import { answer, apply, choose, keys, makeSession, pick, readSession, saved } from './support/hands'
 
 const { url } = inject('stage')
 const id = `passes-${process.pid}`
@@ -79,6 +79,20 @@ describe('a unit that serves one print after the other', () => {
     expect(await pass(3).innerText()).toContain('“Bellows amp”: Drive 30 dB (is 14 dB)')
     expect(await page.locator('[data-put-back]').innerText()).toContain('Drive 14 dB (is 30 dB)')
     expect(await page.locator('.plan').innerText()).toContain('in each of 3 passes: there can be no fewer')
+  })
+
+  it('may be done in another order, as long as none waits for another', async () => {
+    const zither = await pass(2).innerText()
+    expect(zither).toContain('Zither, Bellows amp')
+    await page.click('[data-next-pass="2"]')
+    await expect.poll(() => pass(1).innerText()).toContain('Zither, Bellows amp')
+    expect(await pass(1).innerText()).toContain('switch “Bellows amp” on')
+    expect(await page.locator('[data-pass]').count()).toBe(3)
+    await page.click('[data-next-pass="2"]')
+    await expect.poll(() => pass(2).innerText()).toContain('Zither, Bellows amp')
+    expect(await page.locator('.plan').innerText()).toMatch(
+      /0:15\.\d with real units; 1\.1 MB|0:15\.\d with real units; 1 MB/
+    )
   })
 
   it('is switched on by the card, runs one pass, and goes on after a reload where it was', async () => {
@@ -208,6 +222,50 @@ describe('a unit that serves one print after the other', () => {
     await strip(print).waitFor()
     await keys(page, 'v p')
     await page.waitForSelector('[data-print]')
+  })
+
+  it('are heard beside their dry source by one balance', async () => {
+    const s = await session()
+    const print = rows(s, 'print').find(p => isHeardPrint(s, p) && p.source === named(s, 'Zither').id)!
+    const one = page.locator(`[data-print="${print.id}"]`)
+    await one.locator('[data-dry-beside]').click()
+    await saved(page)
+    const dry = named(await session(), 'Zither dry')
+    expect(dry.levelDb).toBeCloseTo(s.channel[print.source!]!.levelDb! - 6.02, 2)
+    await one.getByLabel('balance of').focus()
+    await page.keyboard.type('100')
+    await page.keyboard.press('Enter')
+    await saved(page)
+    const after = await session()
+    expect(after.channel[dry.id]!.levelDb).toBeNull()
+    expect(after.channel[print.channel]!.levelDb).toBeCloseTo(s.channel[print.channel]!.levelDb!, 2)
+    expect(await one.innerText()).not.toContain('dry beside it')
+    await page.keyboard.press('Escape')
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
+    await saved(page)
+    expect(rows(await session(), 'channel').map(c => c.name)).not.toContain('Zither dry')
+  })
+
+  it('of many in one: they are gathered, and the print takes their place', async () => {
+    const s = await session()
+    await keys(page, 'v m')
+    await pick(page, named(s, 'Lute DI').id)
+    await pick(page, named(s, 'Zither').id, 'Control')
+    await keys(page, 'p x')
+    await answer(page, 'Strings')
+    await page.waitForSelector('[data-wanted]')
+    expect(await page.locator('[data-wanted]').innerText()).toContain('Strings')
+    const bus = named(await session(), 'Strings')
+    await page.click('[data-run]')
+    await expect
+      .poll(async () => rows(await session(), 'print').some(p => p.source === bus.id), { timeout: 60_000 })
+      .toBe(true)
+    const print = rows(await session(), 'print').find(p => p.source === bus.id)!
+    expect(print).toMatchObject({ tap: 'post', takesOver: true, verified: 'identical' })
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await saved(page)
+    expect(rows(await session(), 'channel').map(c => c.name)).not.toContain('Strings')
   })
 
   it('say how much room they take, and what is not heard goes first, down to a budget', async () => {

@@ -257,6 +257,13 @@ export function commands(): Command[] {
     { keys: 'r i', label: 'Ride: write what is moved while it plays', group: 'Passes', run: useRides().toggle },
     { keys: 'r a', label: 'Re-amp…', group: 'Passes', on: 'selection', run: sheet('reamp') },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
+    {
+      keys: 'p x',
+      label: 'Premix: many to one, printed…',
+      group: 'Passes',
+      on: 'selection',
+      run: () => g.premix(s.list)
+    },
     { keys: 'p m', label: 'Audio that this session keeps…', group: 'Passes', run: sheet('storage') },
     { keys: 'h t', label: 'Hear this', group: 'Listening', on: 'selection', run: one(strips.hear) },
     { keys: 'h a', label: 'Hear it as stereo, mono, one side…', group: 'Listening', run: () => useListening().askAs() },

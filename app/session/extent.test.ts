@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { Sketch } from '@nullet/core/testing/sketch'
-import { ALL, printedRange, QUIET } from './extent'
+import { ALL, passSeconds, printedRange, QUIET, rollOf } from './extent'
 
 function session() {
   const k = new Sketch('Extent', { sampleRate: 48000, tempo: [[0, 120]], beatsPerBar: 3 })
@@ -35,4 +35,10 @@ describe('what is printed', () => {
     })
     expect(of({ of: 'marked' }).refused).toMatch(/no range is marked/)
   })
+})
+
+it('a pass through units takes as long as it sounds, and rolls before and behind', () => {
+  const extent = { ...ALL, preRollS: 2.5, postRollS: 0.5 }
+  expect(rollOf(extent, 44_100)).toEqual({ pre: 110_250, post: 22_050 })
+  expect(passSeconds(480_000, extent, 48_000)).toBe(13)
 })

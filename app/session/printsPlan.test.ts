@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { Sketch } from '@nullet/core/testing/sketch'
 import type { Through } from '@nullet/core/session/rows'
-import { printOrders, printsPlan, stemsPlan, wantedTap, type WantedPrint } from './printsPlan'
+import { GROUPS, printOrders, printsPlan, stemsPlan, wantedTap, type WantedPrint } from './printsPlan'
 
 function session() {
   const k = new Sketch()
@@ -78,5 +78,28 @@ describe('the plan of prints', () => {
 
   it('knows the stems of a main', () => {
     expect(stemsPlan(session().session, 'main')).toEqual([wantedTap('main', 'post', 'drums')])
+  })
+})
+
+describe('what is printed together in one go', () => {
+  it('is found by what it has in common; what is parked or off is left out', () => {
+    const k = new Sketch('Groups')
+    k.bus('main', { role: 'main' })
+    k.bus('hall', { role: 'return', order: 'b' })
+    k.bus('room', { role: 'return', order: 'a' })
+    k.bus('gone', { role: 'return', parked: true })
+    for (const id of ['one', 'two', 'three', 'four']) k.track(id)
+    k.slot('one', 'saturation')
+    k.slot('two', 'somebody/else')
+    k.add('slot', { id: 'off', channel: 'three', processor: 'reverb', state: 'off' })
+    k.slot('hall', 'reverb')
+    const found = Object.fromEntries(GROUPS.map(g => [g.label, g.taps(k.session).map(t => `${t.source}@${t.tap}`)]))
+    expect(found).toEqual({
+      'all returns': ['room@post', 'hall@post'],
+      'all submixes': [],
+      'what has a reverb or a saturation on it': ['one@post', 'hall@post'],
+      'what goes through a loop': [],
+      'what has a processor that is not here': ['two@post']
+    })
   })
 })

@@ -1,11 +1,11 @@
 // What the next passes would print: names, which way, onto which track.
-import { LOOP } from '@nullet/core/processors/table'
+import { isPlaceholder, LOOP } from '@nullet/core/processors/table'
 import { Network } from '@nullet/core/graph/network'
 import { throughText } from '@nullet/core/print/passJobs'
 import { cablesInstead, wayName } from '@nullet/core/print/through'
 import { keysAfter, ordersAfter } from '@nullet/core/session/order'
 import { byOrder, rows, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
-import type { Tap, Through } from '@nullet/core/session/rows'
+import type { Channel, Tap, Through } from '@nullet/core/session/rows'
 
 /** A print that is wanted: which tap, whose share of it, and the way out and back where it has one of its own. */
 export interface WantedTap {
@@ -142,6 +142,44 @@ export const stemsPlan = (session: Session, main: string): WantedTap[] => {
     .filter(c => network.reach([c.id], id => network.next(id).map(f => f.to)).has(main))
     .map(c => wantedTap(main, 'post', c.id))
 }
+
+/** Processors that cost many times what a filter does: see docs/speed.md. */
+const HEAVY = ['reverb', 'convolution', 'saturation']
+const taps = (session: Session, wanted: (channel: Channel) => boolean): WantedTap[] =>
+  rows(session, 'channel')
+    .filter(c => !c.parked && wanted(c))
+    .sort(byOrder)
+    .map(c => wantedTap(c.id))
+const hasSlot = (session: Session, is: (processor: string) => boolean) => {
+  const channels = new Set(
+    rows(session, 'slot')
+      .filter(s => s.state !== 'off' && is(s.processor))
+      .map(s => s.channel)
+  )
+  return ({ id }: Channel) => channels.has(id)
+}
+/** What is printed together in one go, by what it has in common. */
+export const GROUPS: readonly { label: string; taps(session: Session): WantedTap[] }[] = [
+  { label: 'all returns', taps: session => taps(session, c => c.role === 'return') },
+  { label: 'all submixes', taps: session => taps(session, c => c.role === 'submix') },
+  {
+    label: 'what has a reverb or a saturation on it',
+    taps: s =>
+      taps(
+        s,
+        hasSlot(s, p => HEAVY.includes(p))
+      )
+  },
+  {
+    label: 'what goes through a loop',
+    taps: s =>
+      taps(
+        s,
+        hasSlot(s, p => p === LOOP)
+      )
+  },
+  { label: 'what has a processor that is not here', taps: s => taps(s, hasSlot(s, isPlaceholder)) }
+]
 
 /** Places for new print tracks: right behind the track that each is printed from; those of buses behind everything. */
 export function printOrders(session: Session, sources: readonly string[]): string[] {

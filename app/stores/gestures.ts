@@ -33,7 +33,20 @@ export const useGestures = defineStore('gestures', () => {
       .sort(byOrder)[0]?.id ?? null
 
   async function newSubmix(ids: string[]): Promise<void> {
-    if (!ids.length) return notices.tell('Select the channels that the submix should gather first.')
+    const id = await makeSubmix(ids)
+    if (id) selection.set([id], id)
+  }
+  /** Many to one: they are gathered in a submix, and its print takes their place. */
+  async function premix(ids: string[]): Promise<void> {
+    const id = await makeSubmix(ids)
+    if (id) printThese([id])
+  }
+  /** @returns the id of the bus; null where none was made */
+  async function makeSubmix(ids: string[]): Promise<string | null> {
+    if (!ids.length) {
+      notices.tell('Select the channels that the submix should gather first.')
+      return null
+    }
     const name = await ask.ask({
       title: `New submix of ${names(ids)}`,
       kind: 'text',
@@ -41,7 +54,7 @@ export const useGestures = defineStore('gestures', () => {
       act: 'Make the submix',
       placeholder: 'name of the submix'
     })
-    if (!name) return
+    if (!name) return null
     const first = now().channel[ids[0]]
     const id = newId()
     const made = store.apply('createSubmix', {
@@ -55,7 +68,7 @@ export const useGestures = defineStore('gestures', () => {
       to: mainBus(),
       feedIds: newIds(ids.length + 1)
     })
-    if (made) selection.set([id], id)
+    return made ? id : null
   }
 
   async function newBus(role: 'return' | 'stem' | 'main' | 'submix', word: string): Promise<void> {
@@ -390,6 +403,7 @@ export const useGestures = defineStore('gestures', () => {
     addSlot,
     askMoveSlot,
     dropSlot,
+    premix,
     printThese
   }
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What is going to be printed: line by line, which way, onto what; how many passes that takes; running them.
 import { computed, ref, watch } from 'vue'
-import { stemsPlan, wantedTap, type Place, type Planned } from '~/session/printsPlan'
+import { GROUPS, stemsPlan, wantedTap, type Place, type Planned } from '~/session/printsPlan'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { bytesOf } from '@nullet/core/print/storage'
@@ -53,6 +53,9 @@ const stems = computed(() => {
   const main = mains.find(c => c.id === settings(store.session!).heardChannel) ?? mains[0]
   return main ? { main, taps: stemsPlan(store.session!, main.id) } : null
 })
+const groups = computed(() =>
+  GROUPS.map(({ label, taps }) => ({ label, taps: taps(store.session!) })).filter(g => g.taps.length)
+)
 const hasRig = computed(() => rows(store.session!, 'rig').length > 0)
 const several = computed(() => plan.value.length > 0 && passes.plan.passes.length > 1)
 const hasCard = computed(
@@ -121,6 +124,15 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
       >
         add the {{ plural(stems.taps.length, 'stem', 'stems') }} of {{ stems.main.name }}</button
       ><button class="plain act" @click="add">add a tap…</button
+      ><el-dropdown v-if="groups.length" trigger="click" @command="(g: (typeof groups)[number]) => passes.add(g.taps)"
+        ><button class="plain act" data-add-group>add all…</button
+        ><template #dropdown
+          ><el-dropdown-menu
+            ><el-dropdown-item v-for="g in groups" :key="g.label" :command="g"
+              >{{ g.label }} ({{ g.taps.length }})</el-dropdown-item
+            ></el-dropdown-menu
+          ></template
+        ></el-dropdown
       ><button
         v-if="selection.list.length"
         class="plain act"

@@ -4,10 +4,13 @@ import { computed, shallowRef } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { heardClips, rows, takesOf } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
+import { blendEdit, mayBlend, wetShare } from '@nullet/core/print/blend'
 import { proofOf } from '@nullet/core/print/prove'
 import { throughText } from '@nullet/core/print/passJobs'
 import { cablesInstead, wayName } from '@nullet/core/print/through'
 import { dB, shortTime, whenText } from '~/words/format'
+import { printOrders } from '~/session/printsPlan'
+import { useNotices } from '~/stores/notices'
 import { usePasses } from '~/stores/passes'
 import { useAnalyst } from '~/stores/analyst'
 import { useSelection } from '~/stores/selection'
@@ -19,6 +22,7 @@ const props = defineProps<{ print: Row<'print'> }>()
 const store = useSession(),
   passes = usePasses(),
   analyst = useAnalyst(),
+  notices = useNotices(),
   transport = useTransport(),
   strips = useStrips(),
   selection = useSelection()
@@ -76,6 +80,15 @@ async function prove(): Promise<void> {
 }
 const file = (depth: string) =>
   `/api/sessions/${encodeURIComponent(store.id)}/wav?medium=${encodeURIComponent(medium.value?.id ?? '')}&depth=${depth}`
+/** How much of what is heard is the print, where its dry track is beside it. */
+const wet = computed(() => wetShare(store.session!, props.print))
+function blend(share: number): void {
+  const isNew = wet.value === null,
+    [order] = printOrders(store.session!, [props.print.source!])
+  const { verb, args } = blendEdit(store.session!, props.print, share, order!)
+  if (store.apply(verb, args) && isNew)
+    notices.tell(`“${source.value!.name}” is heard dry beside its print, half and half.`, store.thisUndo())
+}
 const set = (fields: object) => store.apply('setChannels', { ids: [props.print.channel], fields })
 function park(): void {
   if (source.value) store.apply('setChannels', { ids: [source.value.id], fields: { parked: !source.value.parked } })
@@ -139,7 +152,24 @@ function park(): void {
         ><el-radio-button value="feed">feed</el-radio-button
         ><el-radio-button value="print">print</el-radio-button></el-radio-group
       >
+      <div v-if="wet !== null" class="row wet" data-wet>
+        <span class="caption">wet</span>
+        <NumberField
+          bar
+          :quantity="{ label: `balance of ${track.name}`, unit: '%', min: 0, max: 100, initial: 50, step: 1 }"
+          :value="Math.round(wet * 100)"
+          @done="v => blend((v ?? 50) / 100)"
+        />
+      </div>
       <div class="row">
+        <button
+          v-if="wet === null && mayBlend(store.session!, print)"
+          class="plain act"
+          data-dry-beside
+          @click="blend(0.5)"
+        >
+          dry beside it
+        </button>
         <button class="plain act" @click="strips.hear(track.id)">hear it</button
         ><button v-if="print.takesOver" class="plain act" @click="park">
           {{ source?.parked ? 'bring the source back' : 'park the source' }}
@@ -236,7 +266,12 @@ function park(): void {
   align-content: start;
   justify-items: start;
 }
+.wet {
+  align-self: stretch;
+  width: 100%;
+}
 .row {
+  flex-wrap: wrap;
   display: flex;
   gap: 12px;
 }
