@@ -10,7 +10,7 @@ import { byOrder, rows } from '@nullet/core/session/session'
 import { print } from '../server/jobs/print'
 import { connectStore, type Sql } from '../server/store/connect'
 import { withEdits } from '../server/store/edits'
-import { addJob, startJob } from '../server/store/jobs'
+import { addJob, readJob, startJob } from '../server/store/jobs'
 import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadSession } from '../server/store/sessions'
 
@@ -41,7 +41,19 @@ async function make(pass: Pass, label: string, items: (Partial<PrintItem> & { pr
   const id = `print-${items[0]!.print}`
   await addJob(sql, { id, sessionId, client: '', kind: 'print', label, args })
   const job = await startJob(sql, id, lock)
-  if (job) await print({ sql, job, lock, report: () => {}, stopped: () => false, room: async () => {} })
+  // A worker that runs already may have been faster.
+  if (!job) return ended(sql, id)
+  await print({ sql, job, lock, report: () => {}, stopped: () => false, room: async () => {} })
+}
+
+async function ended(sql: Sql, id: string): Promise<void> {
+  for (;;) {
+    const job = await readJob(sql, id)
+    if (!job) throw new Error(`the job ${id} is gone`)
+    if (job.state === 'done') return
+    if (job.state === 'failed' || job.state === 'stopped') throw new Error(`“${job.label}” was not printed`)
+    await new Promise(done => setTimeout(done, 100))
+  }
 }
 
 const edit = ({ sql, session }: Pass, gesture: string, verb: string, args: object) =>

@@ -151,6 +151,23 @@ it('a unit that is set otherwise meanwhile is said; the pass runs as it began', 
   expect(now.medium.m3!.sha256).toBe(now.medium.m2!.sha256)
 })
 
+it('a pass of a range rolls before and behind it: neither is in the print, and what the roll lacks is measured', async () => {
+  const range = { from: 200_000, frames: 50_000 }
+  const of = async (n: string, roll: object | null, from: number) => {
+    await print(await job('print', { items: [item(n)], seed: 7, ...range, from, roll }), at({}, await session()))
+    const row = (await session()).print[`p${n}`]!
+    expect((await audioOf(`m${n}`)).length).toBe(50_000)
+    return row
+  }
+  expect(await of('20', null, 200_000)).toMatchObject({ verified: 'identical', frames: 50_000 })
+  const short = await of('21', { pre: 0, post: 4800 }, 200_000),
+    long = await of('22', { pre: 48_000, post: 4800 }, 200_000)
+  expect(short).toMatchObject({ verified: 'differs', frames: 50_000 })
+  expect(long.residualDb ?? -Infinity).toBeLessThan(short.residualDb! - 40)
+  expect(long.notes.join()).toContain('a pre-roll of 1.0 s: what rang in the units from before it is not in it')
+  expect(await of('23', { pre: 96_000, post: 0 }, 0)).toMatchObject({ verified: 'identical' })
+})
+
 it('a port that clips is said with how much it is over, where it is', async () => {
   const hot = whiteNoise(FRAMES, 5, 0.1)
   hot.fill(1.5, 200_000, 200_400)

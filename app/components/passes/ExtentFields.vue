@@ -66,26 +66,27 @@ const TAILS: [Extent['tail'], string][] = [
       style="width: 76px"
       @done="v => set({ tailS: v as number })"
     />
-    <template v-if="goesOut">
+    <span v-if="goesOut" class="rolls">
       <span class="caption" title="Units run before what is printed and behind it; both are discarded.">rolls</span>
       <NumberField
         :quantity="roll('seconds of pre-roll', 2)"
         :value="passes.extent.preRollS"
-        style="width: 64px"
+        style="width: 52px"
         @done="v => set({ preRollS: v as number })"
       /><span class="caption">before,</span>
       <NumberField
         :quantity="roll('seconds of post-roll', 1)"
         :value="passes.extent.postRollS"
-        style="width: 64px"
+        style="width: 52px"
         @done="v => set({ postRollS: v as number })"
       /><span class="caption">behind</span>
-    </template>
+    </span>
   </span>
 </template>
 
 <style scoped>
-.extent {
+.extent,
+.rolls {
   display: flex;
   align-items: center;
   gap: 8px;

@@ -155,6 +155,7 @@ function park(): void {
       <div v-if="wet !== null" class="row wet" data-wet>
         <span class="caption">wet</span>
         <NumberField
+          class="balance"
           bar
           :quantity="{ label: `balance of ${track.name}`, unit: '%', min: 0, max: 100, initial: 50, step: 1 }"
           :value="Math.round(wet * 100)"
@@ -162,6 +163,10 @@ function park(): void {
         />
       </div>
       <div class="row">
+        <button class="plain act" @click="strips.hear(track.id)">hear it</button
+        ><button v-if="print.takesOver" class="plain act" @click="park">
+          {{ source?.parked ? 'bring the source back' : 'park the source' }}
+        </button>
         <button
           v-if="wet === null && mayBlend(store.session!, print)"
           class="plain act"
@@ -169,10 +174,6 @@ function park(): void {
           @click="blend(0.5)"
         >
           dry beside it
-        </button>
-        <button class="plain act" @click="strips.hear(track.id)">hear it</button
-        ><button v-if="print.takesOver" class="plain act" @click="park">
-          {{ source?.parked ? 'bring the source back' : 'park the source' }}
         </button>
       </div>
       <div class="row">
@@ -265,6 +266,10 @@ function park(): void {
   gap: 6px;
   align-content: start;
   justify-items: start;
+}
+.balance {
+  flex: 1;
+  min-width: 110px;
 }
 .wet {
   align-self: stretch;

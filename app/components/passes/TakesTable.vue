@@ -99,17 +99,19 @@ function rename(take: Take): void {
             {{ t.from }}<span v-if="t.differs" class="wrong"> · differs from the live path</span
             ><span v-if="t.stale.length" class="mind" :title="`changed since: ${t.stale.join(', ')}`"> · stale</span>
           </td>
-          <td class="deeds">
-            <button
-              v-if="transport.repeat && t.take.id !== track.take"
-              class="plain act"
-              :aria-label="`the marked range of ${t.take.name} into the take that is heard`"
-              title="a take of both: the one that is heard, with the marked range of this one"
-              @click="takes.splice(t.take)"
-            >
-              take its marked range
-            </button>
-            <button class="plain quiet" :aria-label="`remove ${t.take.name}`" @click="takes.remove(t.take)">×</button>
+          <td>
+            <span class="deeds">
+              <button
+                v-if="transport.repeat && t.take.id !== track.take"
+                class="plain act"
+                :aria-label="`the marked range of ${t.take.name} into the take that is heard`"
+                title="a take of both: the one that is heard, with the marked range of this one"
+                @click="takes.splice(t.take)"
+              >
+                use its marked range
+              </button>
+              <button class="plain quiet" :aria-label="`remove ${t.take.name}`" @click="takes.remove(t.take)">×</button>
+            </span>
           </td>
         </tr>
       </tbody>
@@ -158,6 +160,7 @@ input[type='radio'] {
   vertical-align: middle;
 }
 .deeds {
+  white-space: nowrap;
   display: flex;
   gap: 12px;
   justify-content: end;
