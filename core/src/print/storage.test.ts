@@ -5,7 +5,7 @@ import { Sketch } from '../testing/sketch'
 import { rows } from '../session/session'
 import { bytesOf, goEdit, heldAudio, printedBytes, toGo } from './storage'
 
-/** A recording, a print that is heard, one that is parked, a track of takes of which the third is heard, a former one. */
+/** A recording; a print that is heard, one that is parked; takes of which the third is heard; what nothing plays. */
 function kept(): Sketch {
   const k = new Sketch('Kept')
   k.bus('main', { role: 'main' })

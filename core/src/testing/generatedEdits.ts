@@ -296,10 +296,7 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
   mendPrint: h => ({
     id: one(h, 'print'),
     medium: { id: h.newId(), name: 'run again', sha256: 'f'.repeat(64), legs: 1 + h.dice.below(2), frames: 5000 },
-    note: 'run again',
-    faults: [],
-    residualDb: null,
-    verified: 'identical'
+    ...{ note: 'run again', faults: [], residualDb: null, verified: 'identical' }
   }),
   keepProof: h => ({
     ids: some(h, 'print', 2),
