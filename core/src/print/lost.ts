@@ -24,7 +24,7 @@ export function lostSince(then: Session, now: Session, { claims, sets }: PassJob
     // What a person has patched for this pass by hand, the session does not know of.
     if (was === undefined || after.get(what) === was) continue
     const unit = then.unit[kind === 'into' ? (id.split('|')[1] ?? '') : id]
-    if (unit && !now.unit[id]) return `“${unit.name}” was taken out of the rig`
+    if (unit && !now.unit[unit.id]) return `“${unit.name}” was taken out of the rig`
     if (kind === 'power' && was === 'on') return `“${unit?.name ?? id}” was switched off`
     if (kind === 'into') return `the cable into ${jackName(then, id)} was pulled`
   }
