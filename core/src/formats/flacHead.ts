@@ -58,6 +58,7 @@ function infoIn(view: DataView, at: number): FlacHead {
 
 /** Vorbis comments: little-endian lengths, texts of “NAME=value”. */
 function takeComments(said: Said, view: DataView, from: number, size: number): void {
+  if (size < 8) return
   const end = from + size
   let at = from + 4 + view.getUint32(from, true)
   if (at + 4 > end) return
