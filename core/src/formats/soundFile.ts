@@ -43,9 +43,12 @@ export const isSoundName = (file: string): boolean => ENDING.test(file)
 export const withoutEnding = (file: string): string => file.replace(ENDING, '')
 
 /** Text as files hold it: ended by a zero, with blanks around it. */
-export const textIn = (view: DataView, at = 0, length = view.byteLength - at): string =>
-  new TextDecoder()
-    .decode(new Uint8Array(view.buffer, view.byteOffset + at, Math.max(0, Math.min(length, view.byteLength - at))))
-    .split('\0')[0]
+export function textIn(view: DataView, at = 0, length = Infinity): string {
+  const from = Math.min(at, view.byteLength),
+    count = Math.max(0, Math.min(length, view.byteLength - from))
+  return new TextDecoder()
+    .decode(new Uint8Array(view.buffer, view.byteOffset + from, count))
+    .split('\0')[0]!
     .trim()
     .slice(0, 300)
+}

@@ -3,49 +3,18 @@
 import { PROCESSORS } from '../processors/table'
 import { UNITS } from '../rig/units'
 import { mayJoin } from '../propose/pairs'
-import { mayStack } from '../propose/stacks'
 import type { Dice } from './generated'
-import { ordersAfter } from '../session/order'
+import { bus, db, isMono, newIds, one, order, ports, some, type Hand, type NewId } from './hand'
+import { AUDIO_VERBS, type Verbs } from './generatedAudioEdits'
 import { RIG_TABLES } from '../session/rigDocument'
 import { rowsOfRig } from '../session/rigRows'
-import { TAPS, type TableName } from '../session/rows'
+import { TAPS } from '../session/rows'
 import { inverse, rows, type RowChange, type Session } from '../session/session'
 
 export interface GeneratedEdit {
   verb: string
   args: Record<string, unknown>
 }
-
-/** Makes new ids. */
-export type NewId = () => string
-
-interface Hand {
-  dice: Dice
-  session: Session
-  newId: NewId
-}
-
-const idsOf = ({ session }: Hand, table: TableName, where: (row: never) => boolean = () => true) =>
-  (rows(session, table) as { id: string }[]).filter(r => where(r as never)).map(r => r.id)
-/** One that is there; where there is none, one that is not. */
-const one = (hand: Hand, table: TableName, where?: (row: never) => boolean): string => {
-  const ids = idsOf(hand, table, where)
-  return ids.length ? hand.dice.pick(ids) : 'nobody'
-}
-const some = (hand: Hand, table: TableName, most: number): string[] => {
-  const ids = idsOf(hand, table)
-  return ids.length ? hand.dice.some(ids, 1 + hand.dice.below(most)) : ['nobody']
-}
-const bus = (hand: Hand) => one(hand, 'channel', (c: { kind: string }) => c.kind === 'bus')
-const isMono = (c: { kind: string; layout: string[] }) => c.kind === 'track' && c.layout.length === 1
-const order = ({ session }: Hand) => ordersAfter(rows(session, 'channel'), 1)[0]!
-const newIds = (hand: Hand, n: number) => Array.from({ length: n }, hand.newId)
-const db = ({ dice }: Hand) => Math.round(dice.next() * 300 - 240) / 10
-const ports = (hand: Hand, direction: string) =>
-  hand.dice.some(
-    idsOf(hand, 'port', (p: { direction: string }) => p.direction === direction),
-    1 + hand.dice.below(2)
-  )
 
 const setting = (
   hand: Hand,
@@ -62,7 +31,8 @@ const end = (hand: Hand, side: 'from' | 'to') =>
     : { unit: one(hand, 'unit'), jack: hand.dice.below(2) }
 
 /** Arguments for each verb, from what is there. */
-const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
+const VERBS: Verbs = {
+  ...AUDIO_VERBS,
   createBus: h => ({
     id: h.newId(),
     name: `Bus ${h.dice.below(100)}`,
@@ -223,7 +193,7 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
   removeLoop: h => ({ id: one(h, 'loop') }),
   // Rooms stay for what is done in them: more than half of these find nobody.
   removeUnit: h => ({ id: h.dice.chance(0.4) ? one(h, 'unit') : 'nobody' }),
-  removeRig: h => ({ id: h.dice.chance(0.4) ? one(h, 'rig') : 'nobody' }),
+  removeRig: h => ({ id: h.dice.chance(0.6) ? one(h, 'rig') : 'nobody' }),
   setRig: h => ({ id: one(h, 'rig'), fields: { name: `Room ${h.dice.below(9)}` } }),
   setPort: h => ({ id: one(h, 'port'), fields: { name: `Port ${h.dice.below(9)}` } }),
   matchRig: h => {
@@ -285,67 +255,6 @@ const VERBS: Record<string, (hand: Hand) => Record<string, unknown>> = {
     channel: one(h, 'channel'),
     fields: { notes: [[0, 1, 60, 100]] }
   }),
-  addRows: h => ({
-    label: 'A print',
-    rows: [
-      { table: 'print', row: { id: h.newId(), channel: one(h, 'channel'), source: one(h, 'channel'), tap: 'post' } }
-    ]
-  }),
-  removeMedia: h => ({ ids: some(h, 'medium', 2) }),
-  acceptFaults: h => ({ id: one(h, 'print') }),
-  mendPrint: h => ({
-    id: one(h, 'print'),
-    medium: { id: h.newId(), name: 'run again', sha256: 'f'.repeat(64), legs: 1 + h.dice.below(2), frames: 5000 },
-    ...{ note: 'run again', faults: [], residualDb: null, verified: 'identical' }
-  }),
-  keepProof: h => ({
-    ids: some(h, 'print', 2),
-    proof: {
-      of: h.dice.pick(['live', 'sum']),
-      at: '2026-11-01T10:00:00Z',
-      leftDb: h.dice.chance(0.3) ? null : -140,
-      signalDb: -20,
-      prints: []
-    }
-  }),
-  cropClips: h => {
-    const from = h.dice.below(3000)
-    return { ids: [one(h, 'clip')], from, to: from + h.dice.below(3000), fadeFrames: h.dice.below(200) }
-  },
-  wholeClips: h => ({ ids: [one(h, 'clip')] }),
-  repeatClip: h => ({ id: one(h, 'clip'), copies: newIds(h, 1 + h.dice.below(2)) }),
-  gatherTakes: h => ({ channel: one(h, 'channel'), take: { id: h.newId(), name: 'Take 1', order: order(h) } }),
-  hearTake: h => {
-    const take = one(h, 'take')
-    const channel = h.dice.chance(0.8) ? h.session.take[take]?.channel : undefined
-    return { channel: channel ?? one(h, 'channel'), take: h.dice.chance(0.2) ? null : take }
-  },
-  setTakes: h => ({ ids: some(h, 'take', 2), fields: h.dice.pick([{ name: 'Better' }, { rating: 'best' }]) }),
-  removeTakes: h => ({ ids: some(h, 'take', 2) }),
-  spliceTakes: h => {
-    const from = h.dice.below(3000)
-    return {
-      channel: one(h, 'channel', isMono),
-      take: { id: h.newId(), name: 'Of two', order: order(h) },
-      base: one(h, 'take'),
-      from: one(h, 'take'),
-      range: { from, to: from + h.dice.below(3000) },
-      fadeFrames: h.dice.below(400)
-    }
-  },
-  stackTakes: h => {
-    const onto = one(h, 'channel', isMono)
-    const others = idsOf(h, 'channel', (c: { id: string }) => !mayStack(h.session, onto, [c.id]))
-    const take = (n: number) => ({ id: h.newId(), name: `Take ${n}`, order: order(h) })
-    return {
-      onto,
-      first: take(1),
-      others: (others.length ? h.dice.some(others, 2) : [one(h, 'channel')]).map((track, i) => ({
-        track,
-        take: take(i + 2)
-      }))
-    }
-  },
   removePhrases: h => ({ ids: [one(h, 'phrase')] }),
   setSession: h =>
     h.dice.pick([
