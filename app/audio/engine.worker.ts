@@ -5,6 +5,7 @@ import { compile } from '@nullet/core/compile/compile'
 import { tapKey } from '@nullet/core/compile/plan'
 import type { Machine } from '@nullet/core/run/machine'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
+import { heaviest } from '@nullet/core/run/weights'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
 import { asSession, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
@@ -179,7 +180,8 @@ function announce(): void {
     meters: ['lufs', 'truePeak', ...valuesNow().map(v => v.key)],
     meterMemory: meterRoom,
     latency: heard!.latency,
-    readAhead
+    readAhead,
+    heavy: heaviest(heard!.plan.ops)
   })
 }
 

@@ -1,5 +1,6 @@
 // What page and engine worker say to each other.
 import type { TapName } from '@nullet/core/compile/plan'
+import type { Heavy } from '@nullet/core/run/weights'
 import type { RowChange, Session } from '@nullet/core/session/session'
 import type { RingMemory } from './ring'
 
@@ -39,7 +40,14 @@ export interface Probe {
 }
 
 export type FromEngine =
-  | { kind: 'plan'; meters: string[]; meterMemory: SharedArrayBuffer; latency: number; readAhead: number }
+  | {
+      kind: 'plan'
+      meters: string[]
+      meterMemory: SharedArrayBuffer
+      latency: number
+      readAhead: number
+      heavy: Heavy[]
+    }
   /** `since`: where what is heard began to run; 0 is the beginning, null where a hand has moved since. */
   | { kind: 'mark'; mark: Mark; first: boolean; since: number | null }
   | { kind: 'ended'; at: number }

@@ -1,4 +1,5 @@
 // The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
+import type { Heavy } from '@nullet/core/run/weights'
 import { type RowChange, type Session, settings } from '@nullet/core/session/session'
 import type { FromEngine, Mark, Probe, ToEngine } from './messages'
 import { METER_SLOTS, WORD, ahead, meterMemory, meterSlot, metersOver, ringMemory, ringOver, BLOCK } from './ring'
@@ -10,7 +11,7 @@ export interface PlayerEvents {
   faults(channels: string[]): void
   /** The output runs at another rate than the session. */
   otherRate(hz: number): void
-  plan(info: { latency: number; readAhead: number }): void
+  plan(info: { latency: number; readAhead: number; heavy: Heavy[] }): void
 }
 
 export class Player {

@@ -6,6 +6,7 @@ import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { snapped as toGrid } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'
+import type { Behind } from '~/session/behind'
 import { useNotices } from './notices'
 import { useSession } from './session'
 
@@ -28,6 +29,8 @@ export const useTransport = defineStore('transport', () => {
   const repeating = shallowRef(false)
   const info = shallowRef({ latency: 0, readAhead: 0 })
   const underruns = shallowRef(0)
+  /** Set once a play where this machine could not keep up. */
+  const fellBehind = shallowRef<Behind | null>(null)
   const trims = shallowRef<ReadonlyMap<string, number>>(new Map())
   /** Raised every animation frame while meters move: drawings follow it. */
   const beat = shallowRef(0)
@@ -85,9 +88,7 @@ export const useTransport = defineStore('transport', () => {
         // Once each time it is played: it may grow several times in a row.
         if (playing.value && !behind && p.readAhead > info.value.readAhead && p.readAhead > TOLD_AHEAD_S * rate.value) {
           behind = true
-          notices.tell(
-            `This machine could not keep up for a moment: sound is computed ${Math.round((p.readAhead / rate.value) * 1000)} ms ahead now. Park what is not needed (Cost shows what takes most).`
-          )
+          fellBehind.value = { aheadMs: Math.round((p.readAhead / rate.value) * 1000), heavy: p.heavy }
         }
         info.value = { latency: p.latency, readAhead: p.readAhead }
       }
@@ -242,6 +243,7 @@ export const useTransport = defineStore('transport', () => {
     repeating,
     info,
     underruns,
+    fellBehind,
     seen,
     beat,
     levels,

@@ -6,9 +6,12 @@ import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { slotLabel } from '@nullet/core/processors/table'
 import { FADER } from '~/numbers/quantity'
 import { dB, shortTime, time } from '~/words/format'
+import { behindText } from '~/session/behind'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
+import { useGestures } from '~/stores/gestures'
 import { useListening } from '~/stores/listening'
+import { useNotices } from '~/stores/notices'
 import { useProbe } from '~/stores/probe'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -19,6 +22,7 @@ const store = useSession(),
   transport = useTransport(),
   ask = useAsk(),
   strips = useStrips(),
+  notices = useNotices(),
   shell = useShell()
 const bars = computed(() => {
   const s = settings(store.session!)
@@ -64,6 +68,15 @@ async function choose(): Promise<void> {
   })
   if (id) strips.hear(id)
 }
+watch(
+  () => transport.fellBehind,
+  behind => {
+    if (!behind) return
+    const say = behindText(behind, id => store.session?.channel[id]?.name ?? id)
+    const print = () => useGestures().printThese(behind.heavy.map(h => h.channel))
+    notices.tell(say, behind.heavy.length ? { label: 'Print these…', run: print } : undefined)
+  }
+)
 </script>
 
 <template>

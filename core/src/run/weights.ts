@@ -29,3 +29,23 @@ export const weight = (op: Op): number => WEIGHTS[op.kind]?.(op) ?? 0.3
 
 /** Cost of a plan, in about nanoseconds a frame. */
 export const weightOf = (ops: readonly Op[]): number => ops.reduce((sum, op) => sum + weight(op), 0)
+
+export interface Heavy {
+  channel: string
+  /** Of the whole plan, 0 … 1. */
+  share: number
+}
+
+/** Channels that cost the most of a plan, the most first: those that cost at least a fiftieth of it. */
+export function heaviest(ops: readonly Op[], most = 3): Heavy[] {
+  const all = weightOf(ops),
+    costs = new Map<string, number>()
+  for (const op of ops)
+    if (op.owner.channel !== null) costs.set(op.owner.channel, (costs.get(op.owner.channel) ?? 0) + weight(op))
+  return [...costs]
+    .map(([channel, cost]) => ({ channel, share: cost / all }))
+    .filter(h => h.share >= LEAST_SHARE)
+    .toSorted((a, b) => b.share - a.share || (a.channel < b.channel ? -1 : 1))
+    .slice(0, most)
+}
+const LEAST_SHARE = 0.02
