@@ -182,6 +182,35 @@ describe('a loop', () => {
     await page.getByLabel('notes of Valve compressor').blur()
     await saved(page)
     expect((await session()).unit.valve!.notes).toBe('threshold at noon, both sides')
+    // Any picture will do: the drawing itself.
+    const picture = await page.screenshot({ clip: { x: 0, y: 60, width: 400, height: 300 } })
+    await page.setInputFiles('[data-photo-file]', [
+      { name: 'front.png', mimeType: 'image/png', buffer: picture },
+      { name: 'words.png', mimeType: 'image/png', buffer: Buffer.from('no picture') }
+    ])
+    await page.getByText('“words.png” is no picture that this browser reads. It was left out.').waitFor()
+    const shown = page.locator('[data-photos] figure')
+    await expect.poll(() => shown.count()).toBe(1)
+    await expect
+      .poll(() =>
+        shown
+          .locator('img')
+          .evaluate(i => [(i as HTMLImageElement).naturalWidth, (i as HTMLImageElement).naturalHeight])
+      )
+      .toEqual([400, 300])
+    await shown.getByText('what it shows…').click()
+    await answer(page, 'threshold and ratio')
+    await saved(page)
+    expect((await session()).unit.valve!.photos.map(p => p.about)).toEqual(['threshold and ratio'])
+    await shown.locator('.el-image').click()
+    await page.locator('.el-image-viewer__img').waitFor()
+    await page.keyboard.press('Escape')
+    await page.locator('.el-image-viewer__img').waitFor({ state: 'detached' })
+    await shown.getByLabel('take photograph 1').click()
+    await shown.waitFor({ state: 'detached' })
+    await page.locator('.notice').last().getByText('Undo').click()
+    await shown.waitFor()
+    await saved(page)
     await page.click('[data-remove-unit]')
     await saved(page)
     expect(rows(await session(), 'cable').some(c => c.fromUnit === 'valve' || c.toUnit === 'valve')).toBe(false)

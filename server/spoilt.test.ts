@@ -49,6 +49,12 @@ const document = {
 /** A good request to every route; `spoil` tells where its body is spoilt as bytes. */
 const ROUTES: Record<string, (id: string, sha: string, n: number, dice: Dice) => Promise<Sent> | Sent> = {
   'health.get': () => ({ method: 'GET', path: '/api/health' }),
+  'photos/index.post': () => ({
+    method: 'POST',
+    path: '/api/photos',
+    body: { jpeg: Buffer.from([255, 216, 255, 1, 255, 217]).toString('base64') }
+  }),
+  'photos/[sha256].get': () => ({ method: 'GET', path: `/api/photos/${'a'.repeat(64)}` }),
   'room.get': () => ({ method: 'GET', path: '/api/room' }),
   '[...]': () => ({ method: 'POST', path: '/api/nothing/here', body: {} }),
   'jobs/[id].get': id => ({ method: 'GET', path: `/api/jobs/job-${id}` }),

@@ -229,4 +229,10 @@ export async function collectGarbage(sql: Sql): Promise<void> {
         and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days' and l.changes::text like '%' || m.sha256 || '%')
       returning key)
     delete from media_block where key in (select key from gone)`
+  await sql`
+    delete from photo p where made_at < now() - interval '30 days'
+      and not exists (select 1 from unit u where u.photos::text like '%' || p.sha256 || '%')
+      and not exists (select 1 from rig_entry e where e.document::text like '%' || p.sha256 || '%')
+      and not exists (select 1 from template d where d.document::text like '%' || p.sha256 || '%')
+      and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days' and l.changes::text like '%' || p.sha256 || '%')`
 }

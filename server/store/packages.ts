@@ -1,18 +1,21 @@
 // Session packages into and out of the database. The same session always gives the same bytes.
 import { createReadStream } from 'node:fs'
-import { stat } from 'node:fs/promises'
+import { createHash } from 'node:crypto'
+import { readFile, stat } from 'node:fs/promises'
 import type { EventEmitter } from 'node:events'
 import { basename, join } from 'node:path'
 import { PassThrough, Readable } from 'node:stream'
 import yazl from 'yazl'
 import { audioName, writePackage } from '@nullet/core/formats/package'
 import { receiverSession, type ReceiverForm } from '@nullet/core/formats/receiver'
+import { MOST_PHOTO_BYTES } from '@nullet/core/session/rows'
 import { byId, rows, settings, type Session } from '@nullet/core/session/session'
 import { openPackage } from '../../host/packageFile'
 import { inspectWav, wavPieces } from '../../host/wavFile'
 import type { Sql } from './connect'
 import { writeMedium, type Imported } from '../import/audio'
 import { assertWhole, mediumInfo } from './media'
+import { keepPhoto, photoFile, photosOf, readPhoto } from './photos'
 import { createSession, loadSession } from './sessions'
 import { wavBytes } from './wavBytes'
 
@@ -44,6 +47,7 @@ export async function exportPackage(
     await assertWhole(sql, info, file)
     zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
   }
+  for (const sha256 of photosOf(session)) zip.addBuffer(await readPhoto(sql, sha256), photoFile(sha256), options)
   zip.end()
   const stream = (zip.outputStream as unknown as Readable).pipe(new PassThrough())
   // What cannot be read in the middle breaks the download, and nothing else.
@@ -95,15 +99,36 @@ export async function importPackage(sql: Sql, id: string, path: string): Promise
         ...levels
       }
     }
+    const lost = await photosFrom(sql, pack.folder, session)
     await sql.begin(async t => {
       for (const w of written) await w.writer.publish(t, w.info)
       await createSession(t, id, session)
     })
-    return { id, notes: pack.notes }
+    return { id, notes: [...pack.notes, ...lost] }
   } catch (error) {
     for (const w of written) await w.writer.discard()
     throw error
   } finally {
     await pack.dispose()
   }
+}
+
+/** Photographs of units that lie in a package. @returns a sentence for each that does not, and is left out */
+async function photosFrom(sql: Sql, folder: string, session: Session): Promise<string[]> {
+  const there = new Map<string, boolean>()
+  for (const sha256 of photosOf(session)) {
+    const path = join(folder, photoFile(sha256))
+    const bytes = (await stat(path).catch(() => null))?.size ?? Infinity
+    const jpeg = bytes <= MOST_PHOTO_BYTES ? await readFile(path) : null
+    there.set(sha256, jpeg !== null && createHash('sha256').update(jpeg).digest('hex') === sha256)
+    if (there.get(sha256)) await keepPhoto(sql, jpeg!)
+  }
+  const notes: string[] = []
+  for (const unit of rows(session, 'unit')) {
+    const photos = unit.photos.filter(p => there.get(p.sha256))
+    if (photos.length === unit.photos.length) continue
+    notes.push(`${unit.photos.length - photos.length} photographs of “${unit.name}” are not in the package`)
+    session.unit[unit.id] = { ...unit, photos }
+  }
+  return notes
 }

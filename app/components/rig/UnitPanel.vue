@@ -87,6 +87,7 @@ function remove(): void {
         :aria-label="`notes of ${unit.name}`"
         @change="store.apply('setUnit', { id, fields: { notes: written } })"
     /></label>
+    <UnitPhotos :id="id" />
     <div class="row">
       <button class="plain quiet" @click="rename">rename…</button><span class="space" /><button
         class="plain quiet"

@@ -1,13 +1,14 @@
 import { z } from 'zod'
-import { Params, UnitRow } from '../session/rows'
+import { MOST_PHOTOS, Params, Photo, UnitRow } from '../session/rows'
 import { defineEdit, need, put } from './edit'
 
-type Fields = { powered?: boolean; inverts?: boolean; notes?: string }
+type Fields = { powered?: boolean; inverts?: boolean; notes?: string; photos?: readonly unknown[] }
 /** What a step is called by the first of these that it sets. */
 const SAID: readonly [keyof Fields, (name: string | undefined, fields: Fields) => string][] = [
   ['powered', (name, { powered }) => `${name} ${powered ? 'on' : 'off'}`],
   ['inverts', (name, { inverts }) => `${name} ${inverts ? 'turns polarity' : 'keeps polarity'}`],
-  ['notes', name => `Notes of ${name}`]
+  ['notes', name => `Notes of ${name}`],
+  ['photos', name => `Photographs of ${name}`]
 ]
 
 /** Adds a unit (with `rig` and `model`) or turns its power, switches and knobs. */
@@ -24,7 +25,8 @@ export const setUnit = defineEdit({
         powered: z.boolean(),
         settings: Params,
         inverts: z.boolean(),
-        notes: z.string()
+        notes: z.string(),
+        photos: z.array(Photo).max(MOST_PHOTOS)
       })
       .partial()
   }),

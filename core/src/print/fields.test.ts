@@ -212,7 +212,7 @@ const SAME: [TableName, string, object][] = [
   ['interface', 'desk', { name: 'x', sampleRates: [48000] }],
   ['interface', 'desk', { driftPpm: 40 }],
   ['port', 'desk-out-1', { name: 'x', order: 'z' }],
-  ['unit', 'amp', { name: 'x', order: 'z', notes: 'x' }],
+  ['unit', 'amp', { name: 'x', order: 'z', notes: 'x', photos: [{ sha256: 'a'.repeat(64), about: 'x' }] }],
   ['loop', 'loop', { name: 'x', order: 'z', applied: true, former: [pingOf(3)] }],
   [
     'print',

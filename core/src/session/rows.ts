@@ -208,6 +208,12 @@ export const PortRow = z.object({
   referenceDbu: z.number().min(-20).max(30).nullable().default(null)
 })
 
+export const MOST_PHOTO_BYTES = 512 * 1024
+/** A small picture of a unit, by the hash of its bytes. */
+export const Photo = z.object({ sha256: z.string().regex(/^[0-9a-f]{64}$/), about: z.string().max(300).default('') })
+export type Photo = z.output<typeof Photo>
+export const MOST_PHOTOS = 12
+
 export const UnitRow = z.object({
   id,
   rig: id,
@@ -219,7 +225,8 @@ export const UnitRow = z.object({
   /** Some turn the polarity of what passes, by their stages or by how a jack is wired. */
   inverts: z.boolean().default(false),
   /** How it was set and found, for whoever sets it again. */
-  notes: z.string().max(4000).default('')
+  notes: z.string().max(4000).default(''),
+  photos: z.array(Photo).max(MOST_PHOTOS).default([])
 })
 
 /** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
