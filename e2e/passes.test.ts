@@ -262,6 +262,8 @@ describe('a unit that serves one print after the other', () => {
       .toBe(true)
     const print = rows(await session(), 'print').find(p => p.source === bus.id)!
     expect(print).toMatchObject({ tap: 'post', takesOver: true, verified: 'identical' })
+    // What the server has done is a step here once it has arrived.
+    await page.waitForSelector(`[data-print="${print.id}"]`)
     await page.keyboard.press('Control+z')
     await page.keyboard.press('Control+z')
     await saved(page)
