@@ -1,6 +1,6 @@
 // What audio a session keeps: what each piece is for, how much room it takes, and what may go first.
 import { isInHeardTake, rows, type Session } from '../session/session'
-import type { Row } from '../session/rows'
+import type { Clip, Row } from '../session/rows'
 import type { EditMessage } from '../session/editMessage'
 
 type Medium = Row<'medium'>
@@ -28,10 +28,16 @@ export const bytesOf = ({ legs, frames }: Pick<Medium, 'legs' | 'frames'>): numb
 export function heldAudio(session: Session): HeldAudio[] {
   const prints = new Map(rows(session, 'print').flatMap(p => (p.clip ? [[p.clip, p] as const] : [])))
   const printed = new Set(rows(session, 'print').map(p => session.clip[p.clip ?? '']?.medium))
+  const clipsOf = new Map<string, Clip[]>()
+  for (const clip of rows(session, 'clip')) {
+    const list = clipsOf.get(clip.medium)
+    if (list) list.push(clip)
+    else clipsOf.set(clip.medium, [clip])
+  }
   const responses = new Set(rows(session, 'slot').map(s => s.params.response))
   return rows(session, 'medium')
     .map((medium): HeldAudio => {
-      const clips = rows(session, 'clip').filter(c => c.medium === medium.id)
+      const clips = clipsOf.get(medium.id) ?? []
       const made = clips.flatMap(c => prints.get(c.id) ?? [])
       const isPrint = printed.has(medium.id) || (!clips.length && medium.file.startsWith('audio/'))
       const heard = clips.filter(c => isInHeardTake(session, c))
