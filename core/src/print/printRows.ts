@@ -85,9 +85,12 @@ const AFTER: Record<Tap, Tap[]> = { input: ['input', 'pre', 'post'], pre: ['pre'
 
 type NewRow = { table: TableName; row: object }
 
+/** What the audio of a print is called, for as long as it is not in a package. */
+export const printFile = (print: string): string => `audio/${print}.wav`
+
 function mediumRow(item: PrintItem, made: MadePrint): NewRow {
   const { layout, sha256, frames, peakDb, loudnessLufs, sampleRate } = made
-  const file = `audio/${item.print}.wav`,
+  const file = printFile(item.print),
     legs = layout.length
   return {
     table: 'medium',

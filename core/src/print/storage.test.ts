@@ -39,7 +39,7 @@ function kept(): Sketch {
     })
   }
   k.session.channel.tried!.take = 'take3'
-  medium('former', 400)
+  medium('former', 400, 'audio/p-heard.wav')
   return k
 }
 const uses = (k: Sketch) => Object.fromEntries(heldAudio(k.session).map(h => [h.medium.id, h.use]))
@@ -65,6 +65,13 @@ describe('audio that a session keeps', () => {
     expect(printedBytes(heldAudio(k.session))).toBe(2000 + 2000 + 1600 + 1200 + 800 + 400)
     Object.assign(k.session.medium.former!, { sha256: 'heard', frames: 500 })
     expect(printedBytes(heldAudio(k.session))).toBe(2000 + 2000 + 1200 + 800 + 400)
+  })
+
+  it('what was brought in is never what may go, also where nothing plays it and a package called it', () => {
+    const k = kept()
+    k.medium('idle', 1, 300, { sha256: 'idle', file: 'audio/Kora DI.wav' })
+    expect(uses(k).idle).toBe('recorded')
+    expect(toGo(k.session, heldAudio(k.session), 0).map(h => h.medium.id)).not.toContain('idle')
   })
 
   it('an impulse response is never what may go', () => {

@@ -1,4 +1,5 @@
 // What audio a session keeps: what each piece is for, how much room it takes, and what may go first.
+import { printFile } from './printRows'
 import { isInHeardTake, rows, type Session } from '../session/session'
 import type { Clip, Row } from '../session/rows'
 import type { EditMessage } from '../session/editMessage'
@@ -34,12 +35,14 @@ export function heldAudio(session: Session): HeldAudio[] {
     if (list) list.push(clip)
     else clipsOf.set(clip.medium, [clip])
   }
+  /** What a print played before bars of it were run again is called as the print is. */
+  const files = new Set(rows(session, 'print').map(p => printFile(p.id)))
   const responses = new Set(rows(session, 'slot').map(s => s.params.response))
   return rows(session, 'medium')
     .map((medium): HeldAudio => {
       const clips = clipsOf.get(medium.id) ?? []
       const made = clips.flatMap(c => prints.get(c.id) ?? [])
-      const isPrint = printed.has(medium.id) || (!clips.length && medium.file.startsWith('audio/'))
+      const isPrint = printed.has(medium.id) || (!clips.length && files.has(medium.file))
       const heard = clips.filter(c => isInHeardTake(session, c))
       const use =
         !isPrint || responses.has(medium.id)
