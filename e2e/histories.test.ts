@@ -125,7 +125,9 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
   const shelf = new MemoryShelf()
   const links: SessionLink[] = [],
     broken: Error[] = []
-  const later: (() => void)[] = []
+  const later: (() => Promise<void>)[] = [],
+    /** What comes late, on its way. */
+    arriving: Promise<void>[] = []
   const open = new Set<string>()
   let serial = 0,
     faultiness = 0.25
@@ -163,7 +165,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
       shelf: new WaitingShelf(shelf, session, client, async c => open.has(c)),
       clock: () => ++serial,
       pause: async () => {
-        later.splice(0).forEach(a => a())
+        arriving.push(...later.splice(0).map(arrive => arrive()))
       },
       failureOf(error) {
         const failure = failureOf(error)
@@ -239,7 +241,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
 
   // Quiet at last: whatever is late arrives, everybody drains and looks again.
   faultiness = 0
-  later.splice(0).forEach(a => a())
+  await Promise.all([...arriving, ...later.splice(0).map(arrive => arrive())])
   for (const { client } of pages) open.delete(client)
   for (const link of links) await link.settled()
   const last = [await page(id), await page(other)]
@@ -253,6 +255,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
     for (const { link } of [...pages, ...last]) {
       link.lookAgain()
       await link.settled()
+      await Promise.all(arriving)
     }
   }
   expect(broken.map(e => e.message)).toEqual([])

@@ -86,7 +86,12 @@ export class MemoryServer implements Wire {
 /**
  * Between a page and the server: requests and answers are lost, come twice, come late, or the server breaks down first.
  */
-export function badNetwork(server: Wire, dice: Dice, faultiness: number, late: (act: () => void) => void): Wire {
+export function badNetwork(
+  server: Wire,
+  dice: Dice,
+  faultiness: number,
+  late: (act: () => Promise<void>) => void
+): Wire {
   async function through<T>(ask: () => Promise<T>): Promise<T> {
     await Promise.resolve()
     if (!dice.chance(faultiness)) return ask()
@@ -102,7 +107,12 @@ export function badNetwork(server: Wire, dice: Dice, faultiness: number, late: (
         await ask().catch(() => {})
         return ask()
       default:
-        late(() => void ask().catch(() => {}))
+        late(() =>
+          ask().then(
+            () => {},
+            () => {}
+          )
+        )
         throw new Lost('the request comes late')
     }
   }
