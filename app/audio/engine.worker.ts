@@ -5,7 +5,7 @@ import { compile } from '@nullet/core/compile/compile'
 import { tapKey } from '@nullet/core/compile/plan'
 import type { Machine } from '@nullet/core/run/machine'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
-import { heaviest } from '@nullet/core/run/weights'
+import { heaviest, type Heavy } from '@nullet/core/run/weights'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
 import { asSession, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
@@ -174,14 +174,15 @@ function describe(): void {
   announce()
 }
 
-function announce(): void {
+/** @param heavy what takes the most of the work, where it was too much */
+function announce(heavy: Heavy[] = []): void {
   tell({
     kind: 'plan',
     meters: ['lufs', 'truePeak', ...valuesNow().map(v => v.key)],
     meterMemory: meterRoom,
     latency: heard!.latency,
     readAhead,
-    heavy: heaviest(heard!.plan.ops)
+    heavy
   })
 }
 
@@ -281,7 +282,7 @@ function adapt(): void {
   playing.underruns = count
   if (isOver(playing)) return
   readAhead = Math.min(MOST_AHEAD, Math.ceil((readAhead * 1.5) / BLOCK) * BLOCK)
-  announce()
+  announce(heard ? heaviest(heard.plan.ops) : [])
 }
 
 async function step(p: Playing): Promise<void> {

@@ -1,7 +1,6 @@
 // Which bundles of the Map are folded, and whether print tracks are hidden: kept in this browser, session by session.
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { hasSource, printOn } from '@nullet/core/session/session'
 import { useSelection } from './selection'
 import { useSession } from './session'
 
@@ -50,13 +49,9 @@ export const useFolding = defineStore('folding', () => {
 
   /** Prints by what they stand for: tracks whose source is there. */
   const printsOf = computed(() => {
-    const session = store.session,
-      out = new Map<string, string[]>()
-    for (const { id, kind } of Object.values(session?.channel ?? {})) {
-      const print = kind === 'track' ? printOn(session!, id) : undefined
-      if (print && hasSource(print) && session!.channel[print.source])
-        out.set(print.source, [...(out.get(print.source) ?? []), id])
-    }
+    const out = new Map<string, string[]>()
+    for (const [track, { source }] of store.network?.printOn ?? [])
+      if (store.session?.channel[source]) out.set(source, [...(out.get(source) ?? []), track])
     return out
   })
   const prints = computed(() => [...printsOf.value.values()].flat())
