@@ -3,17 +3,17 @@ import { tapKey, type TapName } from '@nullet/core/compile/plan'
 import { render } from '@nullet/core/run/stream'
 import { Network } from '@nullet/core/graph/network'
 import { throughText } from '@nullet/core/print/passJobs'
-import { type PassJob } from '@nullet/core/print/passPlan'
+import type { PassJob } from '@nullet/core/print/passPlan'
 import { Converters } from '@nullet/core/print/converters'
-import { gathered } from '@nullet/core/print/faults'
+import { breakFaults, gathered } from '@nullet/core/print/faults'
 import { portsIn, sidesIn } from '@nullet/core/print/lost'
 import { BLOCK } from '@nullet/core/plan/operations'
-import { type MadePrint, type PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
+import type { MadePrint, PrintArgs, PrintItem } from '@nullet/core/print/printRows'
 import { tracksOf } from '@nullet/core/print/stems'
 import { alreadyPrinted } from '@nullet/core/print/reuse'
 import { fingerprintOf, soundingSource } from '@nullet/core/print/stale'
 import { staged, tapOf } from '@nullet/core/print/through'
-import { verify } from '@nullet/core/print/verify'
+import { verdict, verify } from '@nullet/core/print/verify'
 import { Breaks } from '@nullet/core/measure/breaks'
 import { deadPoint } from '@nullet/core/graph/deadLoop'
 import { useOf } from '@nullet/core/graph/holder'
@@ -22,7 +22,7 @@ import { startRender } from '../../host/threads'
 import { Levels } from '../../host/levels'
 import { mediumInfo, MediumWriter, readAudio, type MediumInfo } from '../store/media'
 import { DatabaseMedia } from '../store/mediaReader'
-import { type Running } from './job'
+import type { Running } from './job'
 import { RoomWatch, type Changes } from './roomWatch'
 
 interface Output {
@@ -207,8 +207,7 @@ async function renderPart(
       }
     )
     return outputs.map((o, i) => {
-      const residual = residuals.get(tapKey(o.tap))!,
-        info = infos.get(tapKey(o.tap))!
+      const info = infos.get(tapKey(o.tap))!
       const { hash, parts } = fingerprintOf(soundingSource(session, o.item.source), {
         ...o.item,
         ...{ id: o.item.print, seed, startFrame: range.from, frames: range.frames }
@@ -228,13 +227,12 @@ async function renderPart(
           seed,
           startFrame: range.from,
           latencySamples: o.latency,
-          residualDb: Number.isFinite(residual.rmsDb) ? residual.rmsDb : null,
-          verified: residual.rmsDb === -Infinity ? ('identical' as const) : ('differs' as const),
+          ...verdict(residuals.get(tapKey(o.tap))!),
           faults: gathered(
             [
               ...room.lost(i, end),
               ...converters!.read(portsIn(needs.get(o.item)!), o.latency),
-              ...(o.breaks?.read() ?? []).map(b => ({ ...b, from: range.from + b.from, what: '', overDb: null }))
+              ...breakFaults(o.breaks?.read() ?? [], range.from)
             ],
             range
           ),

@@ -6,6 +6,7 @@ import { passJobs } from '@nullet/core/print/passJobs'
 import { clash, type PassJob } from '@nullet/core/print/passPlan'
 import { PrintArgs, type PrintItem } from '@nullet/core/print/printRows'
 import { clipFrames, sessionFrames } from '@nullet/core/graph/sessionLength'
+import { printBytes } from '@nullet/core/print/storage'
 import { tailEnd, type TailEnd } from '@nullet/core/print/tailEnd'
 import { tapOf } from '@nullet/core/print/through'
 import { Refusal } from '@nullet/core/foundation/refusal'
@@ -66,7 +67,7 @@ async function runPass(
   const media = await DatabaseMedia.of(sql, session)
   const parts = partsOf(items)
   const { range, note } = await rangeOf(args, session, media, parts, stopped)
-  await running.room(bytesOf(session, items, range.frames))
+  await running.room(items.reduce((sum, item) => sum + printBytes(session, item, range.frames), 0))
   const writers: MediumWriter[] = []
   try {
     const results: Printed[] = []
@@ -108,13 +109,6 @@ async function runPass(
     throw error
   }
 }
-
-/** What these prints need in the database at most. */
-const bytesOf = (session: Session, items: readonly PrintItem[], frames: number): number =>
-  items.reduce((sum, { source, through }) => {
-    const legs = through ? through.inPorts.length : (session.channel[source]?.layout.length ?? 1)
-    return sum + legs * frames * 4
-  }, 0)
 
 /** What is printed, and what is to be said of its end: all prints of a pass begin and end together. */
 async function rangeOf(

@@ -25,7 +25,6 @@ const EVERY = 65536
 export class RoomWatch {
   private readonly losses = new Losses()
   private next = -Infinity
-  private why: (string | null)[]
   private readonly moved = new Set<string>()
 
   /** @param jobs of the prints of a pass, in their order; null where one needs nothing of the room */
@@ -33,9 +32,7 @@ export class RoomWatch {
     private readonly then: Session,
     private readonly jobs: readonly (PassJob | null)[],
     private readonly changes: Changes
-  ) {
-    this.why = jobs.map(() => null)
-  }
+  ) {}
 
   /** @param at frame of source time that is printed next */
   async look(at: number): Promise<void> {
@@ -43,9 +40,11 @@ export class RoomWatch {
     this.next = at + EVERY
     const now = await this.changes()
     if (!now) return
-    this.why = this.jobs.map(job => job && lostSince(this.then, now, job))
     for (const job of this.jobs) if (job) setSince(this.then, now, job).forEach(unit => this.moved.add(unit))
-    this.losses.tell(at, this.why)
+    this.losses.tell(
+      at,
+      this.jobs.map(job => job && lostSince(this.then, now, job))
+    )
   }
 
   lost(print: number, end: number): Fault[] {

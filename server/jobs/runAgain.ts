@@ -8,15 +8,16 @@ import { Network } from '@nullet/core/graph/network'
 import { Breaks } from '@nullet/core/measure/breaks'
 import { NullMeter } from '@nullet/core/measure/null'
 import { Converters } from '@nullet/core/print/converters'
-import { gathered, overlaps } from '@nullet/core/print/faults'
+import { breakFaults, gathered, overlaps } from '@nullet/core/print/faults'
 import { portsIn, sidesIn } from '@nullet/core/print/lost'
 import { passJobs } from '@nullet/core/print/passJobs'
 import { SEAM_S, Seams, seamText } from '@nullet/core/print/runAgain'
 import { partName, soundingSource, staleParts } from '@nullet/core/print/stale'
 import { tracksOf } from '@nullet/core/print/stems'
 import { stageOf, tapOf } from '@nullet/core/print/through'
+import { verdict } from '@nullet/core/print/verify'
 import { PlanStream, render } from '@nullet/core/run/stream'
-import { MOST_FAULTS, type Clip, type Fault, type Print } from '@nullet/core/session/rows'
+import { MOST_FAULTS, type Clip, type Print } from '@nullet/core/session/rows'
 import { rowOf, settings, type Session } from '@nullet/core/session/session'
 import { Levels } from '../../host/levels'
 import { withEdits } from '../store/edits'
@@ -120,7 +121,7 @@ export async function runAgain(running: Running, changes?: Changes): Promise<unk
     const made = await writer.finish()
     const again = [
       ...converters.read(portsIn(jobs[0]!), latency),
-      ...(breaks?.read() ?? []).map((b): Fault => ({ ...b, from: range.from + b.from, what: '', overDb: null }))
+      ...breakFaults(breaks?.read() ?? [], range.from)
     ].filter(f => args.parts.some(p => overlaps(p, f)))
     const left = whole.read(),
       seam = seamText(seams.read())
@@ -133,17 +134,14 @@ export async function runAgain(running: Running, changes?: Changes): Promise<unk
         throw new Refusal('stale', `“${name}” plays something else now`, [print.channel], KEPT)
       await writer.publish(t, made)
       const medium = { ...former, id: args.medium, sha256: made.sha256, frames: made.frames, ...levels.read() }
-      const residualDb = Number.isFinite(left.rmsDb) ? left.rmsDb : null,
-        verified = left.rmsDb === -Infinity ? 'identical' : 'differs'
+      const found = verdict(left)
       const note = `run again: ${bars}; ${seam}`
       await edit(
         job.sessionId,
-        { verb: 'mendPrint', args: { id: print.id, medium, faults, residualDb, verified, note } },
+        { verb: 'mendPrint', args: { id: print.id, medium, faults, ...found, note } },
         { gesture: `job ${job.id}`, client: job.client }
       )
-      await endJob(t, job.id, lock, 'done', {
-        result: { print: print.id, name, bars, seam, faults, residualDb, verified }
-      })
+      await endJob(t, job.id, lock, 'done', { result: { print: print.id, name, bars, seam, faults, ...found } })
     })
     return STORED
   } catch (error) {

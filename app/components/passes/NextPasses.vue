@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { GROUPS, stemsPlan, wantedTap, type Place, type Planned } from '~/session/printsPlan'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
-import { bytesOf } from '@nullet/core/print/storage'
+import { printBytes } from '@nullet/core/print/storage'
 import { plural, sentences, shortTime, size } from '~/words/format'
 import { passSeconds } from '~/session/extent'
 import { hintOf } from '~/session/whereTo'
@@ -64,12 +64,7 @@ const hasCard = computed(
 /** What goes onto the track of a print that is just being made waits for it. */
 const waits = computed(() => running.value.length > 0 && plan.value.some(p => p.through))
 /** As it is stored, in bytes. */
-const bytes = computed(() =>
-  plan.value.reduce((sum, p) => {
-    const legs = p.through ? p.through.inPorts.length : (store.session!.channel[p.source]?.layout.length ?? 1)
-    return sum + bytesOf({ legs, frames: passes.range.about })
-  }, 0)
-)
+const bytes = computed(() => plan.value.reduce((sum, p) => sum + printBytes(store.session!, p, passes.range.about), 0))
 const isTooMuch = computed(() => storage.freeBytes !== null && bytes.value > storage.freeBytes)
 watch(() => plan.value.length, storage.look, { immediate: true })
 const refused = computed(() => [

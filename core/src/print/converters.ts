@@ -26,7 +26,7 @@ export class Converters {
 
   constructor(
     private readonly stage: Session,
-    private readonly stream: PlanStream,
+    stream: PlanStream,
     sampleRate: number
   ) {
     this.apart = APART_S * sampleRate

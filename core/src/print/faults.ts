@@ -1,9 +1,14 @@
 // The places of a print where its pass went wrong: gathered, in words, and the bars that are run again for them.
+import type { Break } from '../measure/breaks'
 import { MOST_FAULTS, type Fault } from '../session/rows'
 import type { Span } from './runAgain'
 
 const end = ({ from, frames }: Span) => from + frames
 export const overlaps = (a: Span, b: Span): boolean => a.from < end(b) && b.from < end(a)
+
+/** Breaks of audio whose first frame is this one of source time. */
+export const breakFaults = (breaks: readonly Break[], first: number): Fault[] =>
+  breaks.map(b => ({ ...b, from: first + b.from, what: '', overDb: null }))
 
 /** In order of time; of more than a row keeps, the longest. What breaks because it is lost is told once. */
 export function gathered(faults: readonly Fault[], range: Span): Fault[] {

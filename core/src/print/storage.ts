@@ -1,5 +1,5 @@
 // What audio a session keeps: what each piece is for, how much room it takes, and what may go first.
-import { printFile } from './printRows'
+import { printFile, type PrintItem } from './printRows'
 import { isInHeardTake, rows, type Session } from '../session/session'
 import type { Clip, Row } from '../session/rows'
 import type { EditMessage } from '../session/editMessage'
@@ -24,6 +24,13 @@ export interface HeldAudio {
 }
 
 export const bytesOf = ({ legs, frames }: Pick<Medium, 'legs' | 'frames'>): number => legs * frames * 4
+
+/** What a print of so many frames takes at most: what comes back, or what its source has. */
+export const printBytes = (
+  session: Session,
+  { source, through }: Pick<PrintItem, 'source' | 'through'>,
+  frames: number
+): number => bytesOf({ legs: through?.inPorts.length ?? session.channel[source]?.layout.length ?? 1, frames })
 
 /** All audio of a session, the largest first. What was brought in is never what may go: it cannot be printed again. */
 export function heldAudio(session: Session): HeldAudio[] {

@@ -47,6 +47,12 @@ export async function verify(
   return new Map([...meters].map(([key, m]) => [key, m.meter.read()]))
 }
 
+/** What a print row keeps of how it compared. */
+export const verdict = ({ rmsDb }: Residual): { residualDb: number | null; verified: 'identical' | 'differs' } => ({
+  residualDb: Number.isFinite(rmsDb) ? rmsDb : null,
+  verified: rmsDb === -Infinity ? 'identical' : 'differs'
+})
+
 /** Makes both the same from here on. */
 function leaveOut(audio: Float32Array[], kept: readonly Float32Array[], from: number, frames: number): void {
   const begin = Math.max(0, from),
