@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { PROCESSORS } from '../processors/table'
 import { LAYOUTS } from '../session/layouts'
-import { Sketch } from '../testing/sketch'
+import { Sketch, pingOf } from '../testing/sketch'
 import { rows, type Session } from '../session/session'
 import { reference } from '../testing/reference/reference'
 import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
@@ -23,6 +23,13 @@ function start(): Sketch {
   k.bus('main', { role: 'main' })
   return k
 }
+
+/** One interface with four ports each way, quiet and without a corner unless it is said. */
+function rig(k: Sketch, trueLatencySamples: number, fields: object = {}): void {
+  k.rig('room')
+  k.interface('i', 'room', 4, 4, { trueLatencySamples, noiseDbfs: null, dcCornerHz: null, ...fields })
+}
+const PAIR = { id: 'loop', rig: 'room', name: 'Pair', outPorts: ['i-out-1', 'i-out-2'], inPorts: ['i-in-1', 'i-in-2'] }
 
 const cases: Record<string, (k: Sketch) => void> = {
   'one mono track': k => {
@@ -316,6 +323,90 @@ const cases: Record<string, (k: Sketch) => void> = {
     k.main(k.track('t', 's'), 'main')
     const slot = k.slot('t', 'spectral', { bands: '16', shift: 5, stretch: 80, attackMs: 2, releaseMs: 30, gainDb: 24 })
     k.key(k.track('u', 'b'), slot, 'pre')
+  },
+  'saturation, bent to one side, on two legs': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'saturation', { driveDb: 18, bias: 0.3, outputDb: -3 })
+  },
+  'a limiter that works hard, and one that hardly does': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'limiter', { driveDb: 12, ceilingDb: -3, lookAheadMs: 1.5, releaseMs: 40 })
+    k.slot('t', 'limiter', { ceilingDb: -3.5, lookAheadMs: 0.5 })
+  },
+  'a reverb on a return': k => {
+    k.bus('room', { role: 'return' })
+    k.main('room', 'main')
+    k.slot('room', 'reverb', { decayS: 0.7, lowDecay: 160, highDecay: 30, preDelayMs: 3, size: 45, diffusion: 70 })
+    k.main(k.track('t', 's'), 'main')
+    k.send('t', 'room', -2)
+  },
+  'an impulse reverb that is cut short': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'convolution', { response: 'studio', endS: 0.09, preDelayMs: 4, gainDb: -2 }, { mix: 0.5 })
+  },
+  'an impulse reverb longer than the sound': k => {
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'convolution', { response: 'sheet', lowCutHz: 90, highCutHz: 9000 })
+  },
+  'a loop in a slot through a passive equaliser, found and made up for': k => {
+    rig(k, 202.4)
+    k.unit('u', 'room', 'passive-equaliser', { lowDb: 3, highDb: 5, airDb: -4 })
+    for (const side of [0, 1]) {
+      k.cable('room', `i-out-${side + 1}`, `u:${side}`)
+      k.cable('room', `u:${side}`, `i-in-${side + 1}`, { inverts: side === 1 })
+    }
+    const loop = k.add('loop', {
+      ...PAIR,
+      compensated: true,
+      applied: true,
+      ping: pingOf(202.4),
+      sendDb: -3,
+      returnDb: 15,
+      inverted: true
+    })
+    k.main(k.track('t', 's'), 'main')
+    k.slot('t', 'tremolo', { hz: 5, depth: 50 })
+    k.slot('t', 'loop', {}, { loop, mix: 0.6 })
+  },
+  'a re-amp: a port feed through an attenuator and an amplifier, back by an input feed': k => {
+    rig(k, 31)
+    k.unit('box', 'room', 'reamp-attenuator', { lossDb: 12 })
+    k.unit('amp', 'room', 'tube-amplifier', { driveDb: 20, distanceM: 0.6, microphoneDb: 6 })
+    k.cable('room', 'i-out-1', 'box:0')
+    k.cable('room', 'box:0', 'amp:0')
+    k.cable('room', 'amp:0', 'i-in-2')
+    k.track('t', 'a')
+    k.add('feed', { id: 'fa', kind: 'port', from: 't', ports: ['i-out-1'], tap: 'input', levelDb: -6 })
+    k.bus('back', { layout: LAYOUTS.mono })
+    k.add('feed', { id: 'fb', kind: 'input', to: 'back', ports: ['i-in-2'], levelDb: -10 })
+    k.main('back', 'main')
+  },
+  'stems that share a pair, summed outside with noise in it, beside one that stays': k => {
+    rig(k, 5.25, { noiseDbfs: -70, dcCornerHz: 20 })
+    k.unit('u', 'room', 'summing-8', { outputDb: -2 })
+    for (let i = 0; i < 4; i++) k.cable('room', `i-out-${i + 1}`, `u:${i}`)
+    for (const side of [0, 1]) k.cable('room', `u:${side}`, `i-in-${side + 1}`)
+    for (const [id, medium] of ['a', 'b', 's'].entries()) k.track(`t${id}`, medium, { levelDb: -8 })
+    for (const [id, ports] of [
+      ['t0', ['i-out-1', 'i-out-2']],
+      ['t1', ['i-out-3']],
+      ['t2', ['i-out-3', 'i-out-4']]
+    ] as const)
+      k.add('feed', { id: `f-${id}`, kind: 'port', from: id, ports, tap: 'post', pan: 0.2 })
+    k.add('loop', { ...PAIR, compensated: true, applied: true, ping: pingOf(5) })
+    k.add('feed', { id: 'fb', kind: 'input', to: 'main', ports: ['i-in-1', 'i-in-2'] })
+    k.main('t2', 'main', { levelDb: -20 })
+  },
+  'a converter that is driven over full scale, and a unit without power': k => {
+    rig(k, 12)
+    k.unit('w', 'room', 'wire')
+    k.unit('dead', 'room', 'summing-8', {}, { powered: false })
+    k.cable('room', 'i-out-1', 'w:0')
+    k.cable('room', 'w:0', 'i-in-1')
+    k.cable('room', 'dead:0', 'i-in-1')
+    k.track('t', 'a', { levelDb: 12 })
+    k.add('feed', { id: 'fa', kind: 'port', from: 't', ports: ['i-out-1'], tap: 'post' })
+    k.add('feed', { id: 'fb', kind: 'input', to: 'main', ports: ['i-in-1'], pan: -0.4 })
   },
   'solo of a submix, a safe return, a send from elsewhere': k => {
     k.bus('one')

@@ -1,6 +1,8 @@
-// Every processor whose output is a formula of its input, over whole legs in float64. Saturation and the limiter, which
-// run at many times the rate, and the impulse reverb have judges of their own beside them.
+// Every processor whose output is a formula of its input, over whole legs in float64. What runs at many times the rate
+// and the reverbs stand beside it.
 import { bandPass, bell, butterworth, filtered, type Leg } from './filters'
+import { convolution, reverb } from './reverbs'
+import { limiter, saturation } from './shaping'
 
 export type Audio = Leg[]
 export type Settings = Record<string, number> & Record<string, string>
@@ -156,5 +158,9 @@ export const FORMULAS: Record<string, (heard: Heard) => Audio> = {
   equaliser,
   tremolo,
   width,
-  spectral
+  spectral,
+  saturation,
+  limiter,
+  reverb,
+  convolution
 }

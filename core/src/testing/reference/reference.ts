@@ -1,15 +1,21 @@
 // The slow, plain reference: direct formulas in float64 over whole arrays, no plan, no blocks, no latency (a look-ahead
 // simply looks ahead). Only for tests: the engine is nulled against it. It shares tables of
-// constants with the engine (names, defaults), and no code. Covers what needs no rig.
+// constants with the engine (names, defaults), and no code.
 import type { Channel, Feed, Slot, Tap } from '../../session/rows'
 import { byId, byOrder, rows, settings, type Session } from '../../session/session'
 import { PROCESSORS } from '../../processors/table'
-import { bell, butterworth, filtered, type Coefficients } from './filters'
+import { bell, butterworth, filtered, type Coefficients, type Leg } from './filters'
 import { FORMULAS, type Audio, type Settings } from './processors'
+import { rigReference } from './rig'
+import { hash32 } from '../../foundation/seed'
 
 const db = (x: number | null) => (x === null ? 0 : 10 ** (x / 20))
 
-export function reference(session: Session, media: Record<string, Float32Array[]>, frames: number) {
+/** Frames by which what looks ahead, or is made up for, may reach behind the end. */
+const AHEAD = 640
+
+export function reference(session: Session, media: Record<string, Float32Array[]>, wanted: number) {
+  const frames = wanted + AHEAD
   const rate = settings(session).sampleRate
   const silence = (legs: number): Audio => Array.from({ length: legs }, () => new Float64Array(frames))
 
@@ -102,7 +108,9 @@ export function reference(session: Session, media: Record<string, Float32Array[]
   }
 
   function through(slot: Slot, channel: Channel, audio: Audio): Audio {
-    if (slot.state !== 'on' || !FORMULAS[slot.processor]) return audio
+    if (slot.state !== 'on') return audio
+    if (slot.processor === 'loop') return aroundLoop(slot, channel, audio)
+    if (!FORMULAS[slot.processor]) return audio
     let key = audio
     const feeds = rows(session, 'feed')
       .filter(f => f.kind === 'key')
@@ -122,6 +130,73 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     const mix = byBlock(n => (list ? value(list, n) : slot.mix))
     return wet.map((leg, i) => leg.map((x, n) => mix(n) * x + (1 - mix(n)) * audio[i][n]))
   }
+
+  // ── the rig ──
+
+  const layoutOf = (ports: readonly string[]) => (ports.length === 1 ? ['M'] : ['L', 'R'])
+
+  function arrivingAt(port: string): Leg {
+    const parts: Audio = []
+    for (const f of rows(session, 'feed').sort(byId)) {
+      if (f.kind !== 'port' || !f.ports.includes(port) || f.muted || session.channel[f.from].muted) continue
+      const sent = place(tap(f.from, f.tap), session.channel[f.from].layout, layoutOf(f.ports), f.pan ?? 0)
+      parts.push(sent[f.ports.indexOf(port)].map((x, n) => x * db(f.levelDb) * ride(f.id)(n)))
+    }
+    for (const loop of rows(session, 'loop').filter(l => l.outPorts.includes(port))) {
+      const slot = rows(session, 'slot').find(s => s.loop === loop.id && s.state !== 'off')
+      if (!slot) continue
+      const sent = place(before(slot), session.channel[slot.channel].layout, layoutOf(loop.outPorts), 0)
+      parts.push(sent[loop.outPorts.indexOf(port)].map(x => x * db(loop.sendDb)))
+    }
+    return sum(
+      1,
+      parts.map(leg => [leg])
+    )[0]
+  }
+  const rig = rigReference(session, frames, arrivingAt, hash32)
+
+  /** What comes back through a loop beside what went in. */
+  function aroundLoop(slot: Slot, channel: Channel, audio: Audio): Audio {
+    const loop = session.loop[slot.loop!]
+    const back = loop.inPorts.map(port => rig.compensated(rig.portIn(port), loop))
+    const gain = db(loop.returnDb) * (loop.inverted ? -1 : 1)
+    return place(back, layoutOf(loop.inPorts), channel.layout, 0).map((leg, i) =>
+      leg.map((x, n) => slot.mix * gain * x + (1 - slot.mix) * audio[i][n])
+    )
+  }
+
+  /** What enters a slot. */
+  function before(slot: Slot): Audio {
+    const channel = session.channel[slot.channel]
+    const slots = rows(session, 'slot')
+      .filter(s => s.channel === slot.channel && s.afterFader === slot.afterFader)
+      .sort(byOrder)
+    const first = slot.afterFader ? faded(slot.channel) : tap(slot.channel, 'input')
+    return slots
+      .slice(
+        0,
+        slots.findIndex(s => s.id === slot.id)
+      )
+      .reduce((a, s) => through(s, channel, a), first)
+  }
+
+  /** What input feeds bring: made whole by the first loop that names their port. */
+  const returned = (id: string, to: readonly string[]): Audio[] =>
+    rows(session, 'feed')
+      .filter(f => f.kind === 'input' && f.to === id && !f.muted)
+      .sort(byId)
+      .map(f => {
+        const ports = (f as Extract<Feed, { kind: 'input' }>).ports
+        const back = ports.map(port => {
+          const loop = rows(session, 'loop')
+            .sort(byId)
+            .find(l => l.inPorts.includes(port))
+          return loop ? rig.compensated(rig.portIn(port), loop) : rig.portIn(port)
+        })
+        return place(back, layoutOf(ports), to, f.pan ?? 0).map(leg =>
+          leg.map((x, n) => x * db(f.levelDb) * ride(f.id)(n))
+        )
+      })
 
   const sum = (legs: number, parts: Audio[]): Audio =>
     silence(legs).map((leg, i) => leg.map((_, n) => parts.reduce((s, p) => s + p[i][n], 0)))
@@ -193,6 +268,11 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     return !replaced && (!soloed.length || heard)
   }
 
+  const faded = (id: string): Audio => {
+    const channel = session.channel[id]
+    return tap(id, 'pre').map(leg => leg.map((x, n) => x * (channel.muted ? 0 : db(channel.levelDb)) * ride(id)(n)))
+  }
+
   const known = new Map<string, Audio>()
   function tap(id: string, name: Tap): Audio {
     const found = known.get(id + name)
@@ -220,7 +300,8 @@ export function reference(session: Session, media: Record<string, Float32Array[]
       const open = feeds.filter(f => !f.muted && !session.channel[f.from].muted && carries(f))
       audio = sum(channel.layout.length, [
         audio,
-        ...open.map(f => carried(f.id, f.from, f.tap, channel.layout, f.pan, db(f.levelDb)))
+        ...open.map(f => carried(f.id, f.from, f.tap, channel.layout, f.pan, db(f.levelDb))),
+        ...returned(id, channel.layout)
       ])
       audio = audio.map((leg, i) =>
         leg.map(x =>
@@ -232,13 +313,10 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     } else if (name === 'pre') {
       audio = slots.filter(s => !s.afterFader).reduce((a, s) => through(s, channel, a), tap(id, 'input'))
     } else {
-      const faded = tap(id, 'pre').map(leg =>
-        leg.map((x, n) => x * (channel.muted ? 0 : db(channel.levelDb)) * ride(id)(n))
-      )
-      audio = slots.filter(s => s.afterFader).reduce((a, s) => through(s, channel, a), faded)
+      audio = slots.filter(s => s.afterFader).reduce((a, s) => through(s, channel, a), faded(id))
     }
     known.set(id + name, audio)
     return audio
   }
-  return tap
+  return (id: string, name: Tap): Audio => tap(id, name).map(leg => leg.slice(0, wanted))
 }
