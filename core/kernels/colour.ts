@@ -17,9 +17,9 @@ const DOWN = memory.data(384 * 4, 16)
 }
 
 /**
- * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at twelve times the rate. Between two samples a and b
- * the curve is averaged, (S(b) − S(a)) / (b − a) with S(v) = √(1 + v²), which is (a + b) / (S(a) + S(b)): what would fold
- * back is lower (J. D. Parker, V. Zavalishin, E. Le Bivic, "Reducing the aliasing of nonlinear waveshaping using
+ * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at twelve times the rate. Between two samples a and
+ * b the curve is averaged, (S(b) − S(a)) / (b − a) with S(v) = √(1 + v²), which is (a + b) / (S(a) + S(b)): what would
+ * fold back is lower (J. D. Parker, V. Zavalishin, E. Le Bivic, "Reducing the aliasing of nonlinear waveshaping using
  * continuous-time convolution", DAFx 2016). The half sample that this is late is made up for by the even filter down.
  * params: drive, bias, output gain, 384 taps up (gain 1 at 0 Hz), 384 taps down · late by 32 samples
  * state: 32 f32 of input history + 128, then 384 f32 of shaped history + 1536,
@@ -41,7 +41,8 @@ export function saturate(op: usize): void {
   }
   // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
   for (let phase: usize = 0; phase < 12; phase++) {
-    for (let k: usize = 0; k < 32; k++) store<f32>(UP + ((phase * 32 + k) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
+    for (let k: usize = 0; k < 32; k++)
+      store<f32>(UP + ((phase * 32 + k) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
   }
   for (let k: usize = 0; k < 384; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((384 + k) << 3)))
   let d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias)
@@ -53,16 +54,20 @@ export function saturate(op: usize): void {
     if (moves) {
       const share = <f64>(i + 1) / 128
       drive = on(past, op, 0, share); bias = on(past, op, 1, share); level = <f32>(on(past, op, 2, share) / drive)
-      d = f32x4.splat(<f32>drive); b = f32x4.splat(<f32>bias); rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+      d = f32x4.splat(<f32>drive)
+      b = f32x4.splat(<f32>bias)
+      rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
     }
     for (let part: usize = 0; part < 3; part++) {
       let v = f32x4.splat(0)
       for (let lane: usize = 0; lane < 4; lane++) {
         const h = UP + ((part * 4 + lane) << 7)
         let sum = f32x4.splat(0)
-        for (let k: usize = 0; k < 128; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(oldest + k), v128.load(h + k)))
+        for (let k: usize = 0; k < 128; k += 16)
+          sum = f32x4.add(sum, f32x4.mul(v128.load(oldest + k), v128.load(h + k)))
         const y = sum4(sum)
-        v = lane == 0 ? f32x4.replace_lane(v, 0, y) : lane == 1 ? f32x4.replace_lane(v, 1, y) : lane == 2 ? f32x4.replace_lane(v, 2, y) : f32x4.replace_lane(v, 3, y)
+        v = lane == 0 ? f32x4.replace_lane(v, 0, y) : lane == 1 ? f32x4.replace_lane(v, 1, y)
+          : lane == 2 ? f32x4.replace_lane(v, 2, y) : f32x4.replace_lane(v, 3, y)
       }
       const w = f32x4.add(f32x4.mul(d, v), b)
       const r = f32x4.sqrt(f32x4.add(one, f32x4.mul(w, w)))
@@ -99,7 +104,9 @@ export function swing(op: usize): void {
   const step = param(op, 0), depth = param(op, 1), triangle = param(op, 2) != 0, phase = param(op, 3)
   const first = <f64>(clock.frame - <i64>param(op, 4))
   const s = state(op)
-  if (load<f64>(s) == 0) { store<f64>(s, 1); store<f64>(s, step, 8); store<f64>(s, depth, 16); store<f64>(s, phase, 24) }
+  if (load<f64>(s) == 0) {
+    store<f64>(s, 1); store<f64>(s, step, 8); store<f64>(s, depth, 16); store<f64>(s, phase, 24)
+  }
   const ahead = load<f64>(s, 32) + (load<f64>(s, 8) - step) * first
   const depthNow = load<f64>(s, 16), phaseNow = load<f64>(s, 24)
   for (let i = 0; i < BLOCK; i++) {

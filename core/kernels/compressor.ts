@@ -1,8 +1,10 @@
 // Gain curves of feed-forward compressors, two or four detectors at a time.
 // Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (2012):
 // gain computer (4), smooth branching (17) on the level above the curve, everything in dB.
-//   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging coefficient (0: peak)
-//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block, f64 make-up in force, f64 started
+//   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging
+//     coefficient (0: peak)
+//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block, f64 make-up in force,
+//     f64 started
 //   input: magnitude · output: linear gain · op words after the pointers: params and state of every further lane
 // Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
 // float64 with a detector a lane, gains four at a time.
@@ -49,7 +51,9 @@ function levels(x: usize, p: usize, s: usize, to: usize): void {
 }
 
 /** dB above the curve: 0 below the knee, a parabola inside it, a straight line above. */
-@inline function curve(at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128, least: v128, half: v128, none: v128): v128 {
+@inline function curve(
+  at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128, least: v128, half: v128, none: v128
+): v128 {
   // A level is a square: its logarithm counts half. The exponent meets the threshold before the fraction is added.
   const over = f32x4.mul(log2x4(f32x4.pmax(v128.load(at), least), threshold), half)
   const inKnee = f32x4.pmax(f32x4.add(over, halfKnee), none)
@@ -61,7 +65,8 @@ function curves(xa: usize, xb: usize, pa: usize, pb: usize, sa: usize, sb: usize
   levels(xa, pa, sa, LEVELS)
   levels(xb, pb, sb, LEVELS + 512)
   const kneeA = max(load<f64>(pa, 16), 1e-6), kneeB = max(load<f64>(pb, 16), 1e-6)
-  const thresholdA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2)), thresholdB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
+  const thresholdA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2))
+  const thresholdB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
   const slopeA = kept4(2, <f32>load<f64>(pa, 8)), slopeB = kept4(3, <f32>load<f64>(pb, 8))
   const halfA = kept4(4, <f32>(kneeA * 0.5)), halfB = kept4(5, <f32>(kneeB * 0.5))
   const bendA = kept4(6, <f32>(load<f64>(pa, 8) / (2 * kneeA))), bendB = kept4(7, <f32>(load<f64>(pb, 8) / (2 * kneeB)))
@@ -77,12 +82,14 @@ function curves(xa: usize, xb: usize, pa: usize, pb: usize, sa: usize, sb: usize
 /** What the smoothing of two detectors needs; the second pair of a loop lies ten places further. */
 @inline function coefficients(pa: usize, pb: usize, sa: usize, sb: usize, place: usize): void {
   begun(pa, sa); begun(pb, sb)
-  const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24), releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
+  const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24)
+  const releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
   kept(place, attackA, attackB); kept(place + 1, releaseA, releaseB)
   kept(place + 2, 1 - attackA, 1 - attackB); kept(place + 3, 1 - releaseA, 1 - releaseB)
   const makeupA = load<f64>(sa, 24) * (1 / DB_PER_LOG2), makeupB = load<f64>(sb, 24) * (1 / DB_PER_LOG2)
   kept(place + 4, makeupA, makeupB)
-  kept(place + 5, (load<f64>(pa, 40) * (1 / DB_PER_LOG2) - makeupA) * (1.0 / 128), (load<f64>(pb, 40) * (1 / DB_PER_LOG2) - makeupB) * (1.0 / 128))
+  kept(place + 5, (load<f64>(pa, 40) * (1 / DB_PER_LOG2) - makeupA) * (1.0 / 128),
+    (load<f64>(pb, 40) * (1 / DB_PER_LOG2) - makeupB) * (1.0 / 128))
 }
 
 function finish(pa: usize, pb: usize, sa: usize, sb: usize, held: v128): void {
@@ -92,7 +99,9 @@ function finish(pa: usize, pb: usize, sa: usize, sb: usize, held: v128): void {
 }
 
 /** Both ways are computed before it is known which one it is: the next sample waits less. */
-@inline function smoothed(wanted: v128, held: v128, attack: v128, release: v128, attackFresh: v128, releaseFresh: v128): v128 {
+@inline function smoothed(
+  wanted: v128, held: v128, attack: v128, release: v128, attackFresh: v128, releaseFresh: v128
+): v128 {
   const up = f64x2.add(f64x2.mul(attack, held), f64x2.mul(attackFresh, wanted))
   const down = f64x2.add(f64x2.mul(release, held), f64x2.mul(releaseFresh, wanted))
   return v128.bitselect(up, down, f64x2.gt(wanted, held))
@@ -118,11 +127,13 @@ function smoothBoth(pa: usize, pb: usize, sa: usize, sb: usize, pc: usize, pd: u
   coefficients(pc, pd, sc, sd, 10)
   const perDb = kept(20, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
   const attack = again(0), release = again(1), attackFresh = again(2), releaseFresh = again(3), step = again(5)
-  const attack2 = again(10), release2 = again(11), attackFresh2 = again(12), releaseFresh2 = again(13), step2 = again(15)
+  const attack2 = again(10), release2 = again(11), attackFresh2 = again(12)
+  const releaseFresh2 = again(13), step2 = again(15)
   let makeup = again(4), held = pair(sa, sb, 0), makeup2 = again(14), held2 = pair(sc, sd, 0)
   for (let at = PAIRS; at < PAIRS + 1024; at += 8) {
     held = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at)), held, attack, release, attackFresh, releaseFresh)
-    held2 = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at, 1024)), held2, attack2, release2, attackFresh2, releaseFresh2)
+    held2 = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at, 1024)), held2, attack2, release2, attackFresh2,
+      releaseFresh2)
     makeup = f64x2.add(makeup, step)
     makeup2 = f64x2.add(makeup2, step2)
     v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)

@@ -1,6 +1,6 @@
-// Convolution with an impulse response in partitions of three sizes, without latency: the first 1024 samples in pieces of
-// 128, up to 8192 in pieces of 1024, the rest in pieces of 8192 (W. Gardner, "Efficient convolution without input-output
-// delay", JAES 43, 1995). Pieces are cut by the absolute frame.
+// Convolution with an impulse response in partitions of three sizes, without latency: the first 1024 samples in pieces
+// of 128, up to 8192 in pieces of 1024, the rest in pieces of 8192 (W. Gardner, "Efficient convolution without
+// input-output delay", JAES 43, 1995). Pieces are cut by the absolute frame.
 //   params: data, pieces of each size (3)
 //   data: i32 spectra are there, 12 spare · twiddles, 8193 × 2 f64 · scratch, 16384 f64 · sum, 2 × 8196 f32 · then the
 //     response, f32, padded to whole pieces · spectra, piece after piece: re and im of size + 4 bins, f32
@@ -9,7 +9,8 @@ import { params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { forward, backward } from './fft'
 
-const TWIDDLES: usize = 16, SCRATCH: usize = TWIDDLES + 8193 * 16, SUM: usize = SCRATCH + 16384 * 8, RESPONSE: usize = SUM + 2 * 8196 * 4
+const TWIDDLES: usize = 16, SCRATCH: usize = TWIDDLES + 8193 * 16
+const SUM: usize = SCRATCH + 16384 * 8, RESPONSE: usize = SUM + 2 * 8196 * 4
 
 @inline function sizeOf(level: i32): i32 { return level == 0 ? 128 : level == 1 ? 1024 : 8192 }
 @inline function bitsOf(level: i32): i32 { return level == 0 ? 8 : level == 1 ? 11 : 14 }
@@ -33,7 +34,8 @@ export function convolve(op: usize): void {
     const end = frame + 128
     if (pieces > 0 && (end & <i64>(size - 1)) == 0) {
       // What has come in since the last time; its first piece of response is heard at once (128) or from now on.
-      piece(data, level, pieces, lineIn + <usize>(((end - size) & 8191) << 2), <i32>(end / size), spectra, past, lineOut, level == 0 ? frame : end)
+      piece(data, level, pieces, lineIn + <usize>(((end - size) & 8191) << 2), <i32>(end / size), spectra, past,
+        lineOut, level == 0 ? frame : end)
     }
     spectra += <usize>pieces * bytesOf(level)
     past += <usize>pieces * bytesOf(level)
@@ -64,7 +66,10 @@ function transform(data: usize, level: i32, from: usize, to: usize): void {
   forward(z, bitsOf(level), data + TWIDDLES, to, to + (<usize>(size + 4) << 2))
 }
 
-function piece(data: usize, level: i32, pieces: i32, from: usize, count: i32, spectra: usize, past: usize, lineOut: usize, begin: i64): void {
+function piece(
+  data: usize, level: i32, pieces: i32, from: usize, count: i32, spectra: usize, past: usize, lineOut: usize,
+  begin: i64
+): void {
   const size = sizeOf(level), bins = <usize>(size + 4) << 2, bytes = bytesOf(level)
   const newest = count % pieces
   transform(data, level, from, past + <usize>newest * bytes)

@@ -18,7 +18,10 @@ export function delay(op: usize): void {
   store<i32>(state(op), (write + BLOCK) & mask)
 }
 
-/** params: number of taps (a multiple of 4), then the taps, newest sample first · state: taps f32 of history, then 128 f32 */
+/**
+ * params: number of taps (a multiple of 4), then the taps, newest sample first · state: taps f32 of history, then 128
+ * f32
+ */
 export function fir(op: usize): void {
   const taps = <i32>param(op, 0)
   const h = params(op) + 8
@@ -59,9 +62,12 @@ export function drift(op: usize): void {
     const whole = <i32>floor(late), d = late - <f64>whole
     // Third-order Lagrange between the four samples around the place.
     const at = write + i - whole
-    const a = <f64>load<f32>(ring + (<usize>((at + 1) & 1023) << 2)), b = <f64>load<f32>(ring + (<usize>(at & 1023) << 2))
-    const c = <f64>load<f32>(ring + (<usize>((at - 1) & 1023) << 2)), e = <f64>load<f32>(ring + (<usize>((at - 2) & 1023) << 2))
-    const y = a * (-d * (d - 1) * (d - 2) / 6) + b * ((d + 1) * (d - 1) * (d - 2) / 2) + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
+    const a = <f64>load<f32>(ring + (<usize>((at + 1) & 1023) << 2))
+    const b = <f64>load<f32>(ring + (<usize>(at & 1023) << 2))
+    const c = <f64>load<f32>(ring + (<usize>((at - 1) & 1023) << 2))
+    const e = <f64>load<f32>(ring + (<usize>((at - 2) & 1023) << 2))
+    const y = a * (-d * (d - 1) * (d - 2) / 6) + b * ((d + 1) * (d - 1) * (d - 2) / 2)
+      + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
     store<f32>(out + (<usize>i << 2), flush32(<f32>y))
   }
   store<i32>(state(op), (write + BLOCK) & 1023)

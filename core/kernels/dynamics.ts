@@ -13,14 +13,17 @@ function toGain(out: usize, s: usize): void {
     deepest = f32x4.min(deepest, g)
     v128.store(out + at, g)
   }
-  store<f64>(s, <f64>min(min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 1)), min(f32x4.extract_lane(deepest, 2), f32x4.extract_lane(deepest, 3))), 16)
+  store<f64>(s, <f64>min(min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 1)),
+    min(f32x4.extract_lane(deepest, 2), f32x4.extract_lane(deepest, 3))), 16)
 }
 
 /**
  * A gain between two values in dB, moved by whether the level is over a threshold. It switches on at one magnitude and
  * off below another, after a hold.
- * params: on at, off below (magnitudes), dB when on, dB when off, coefficients towards on and towards off, hold in samples
- * state: f64 gain dB, i32 on, i32 samples left to hold, f64 deepest gain, i32 started · input: magnitude · output: linear gain
+ * params: on at, off below (magnitudes), dB when on, dB when off, coefficients towards on and towards off, hold in
+ * samples
+ * state: f64 gain dB, i32 on, i32 samples left to hold, f64 deepest gain, i32 started · input: magnitude · output:
+ * linear gain
  */
 export function gate(op: usize): void {
   const s = state(op), x = input(op, 0)
@@ -47,12 +50,15 @@ export function gate(op: usize): void {
 }
 
 @inline function highestOf(v: v128): f32 {
-  return max(max(f32x4.extract_lane(v, 0), f32x4.extract_lane(v, 1)), max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)))
+  return max(max(f32x4.extract_lane(v, 0), f32x4.extract_lane(v, 1)),
+    max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)))
 }
 
 const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
 
-/** For each of 160 samples the highest magnitude of the 33 that begin there; those that reach past the end are not used. */
+/**
+ * For each of 160 samples the highest magnitude of the 33 that begin there; those that reach past the end are not used.
+ */
 const TOPS = memory.data((160 + 36) * 4, 16)
 function tops(line: usize): void {
   const end = TOPS + 640
@@ -69,7 +75,8 @@ function tops(line: usize): void {
 }
 
 /**
- * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16 samples.
+ * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16
+ * samples.
  * params: the highest gain that the interpolation can have, the magnitude under which nobody asks, 16 × 32 taps
  * state: a leg's 32 f32 of history and 128 f32, leg after leg
  */
@@ -78,7 +85,9 @@ export function peaks(op: usize): void {
   const taps = params(op) + 16
   const out = output(op, 0)
   // By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes.
-  for (let k: usize = 0; k < 32; k++) for (let phase: usize = 0; phase < 16; phase++) store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
+  for (let k: usize = 0; k < 32; k++)
+    for (let phase: usize = 0; phase < 16; phase++)
+      store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
   memory.fill(out, 0, 512)
   for (let leg = 0; leg < inputs(op); leg++) {
     const line = state(op) + <usize>leg * (32 + 128) * 4
@@ -94,20 +103,28 @@ export function peaks(op: usize): void {
         const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)
         const t = PEAK_TAPS + (k << 6)
         const t0 = v128.load(t), t1 = v128.load(t, 16), t2 = v128.load(t, 32), t3 = v128.load(t, 48)
-        a = f32x4.add(a, f32x4.mul(x, t0)); b = f32x4.add(b, f32x4.mul(x, t1)); c = f32x4.add(c, f32x4.mul(x, t2)); d = f32x4.add(d, f32x4.mul(x, t3))
-        e = f32x4.add(e, f32x4.mul(y, t0)); f = f32x4.add(f, f32x4.mul(y, t1)); g = f32x4.add(g, f32x4.mul(y, t2)); h = f32x4.add(h, f32x4.mul(y, t3))
+        a = f32x4.add(a, f32x4.mul(x, t0))
+        b = f32x4.add(b, f32x4.mul(x, t1))
+        c = f32x4.add(c, f32x4.mul(x, t2))
+        d = f32x4.add(d, f32x4.mul(x, t3))
+        e = f32x4.add(e, f32x4.mul(y, t0))
+        f = f32x4.add(f, f32x4.mul(y, t1))
+        g = f32x4.add(g, f32x4.mul(y, t2))
+        h = f32x4.add(h, f32x4.mul(y, t3))
       }
       const cell = out + (<usize>i << 2)
-      store<f32>(cell, max(load<f32>(cell), highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d))))))
-      store<f32>(cell, max(load<f32>(cell, 4), highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h))))), 4)
+      store<f32>(cell, max(load<f32>(cell),
+        highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d))))))
+      store<f32>(cell, max(load<f32>(cell, 4),
+        highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h))))), 4)
     }
     memory.copy(line, line + 512, 128)
   }
 }
 
 /**
- * The gain that keeps a magnitude under a ceiling, smooth and never too late: the lowest gain asked for within a window,
- * let go slowly, averaged over the same window. Late by the window less one sample.
+ * The gain that keeps a magnitude under a ceiling, smooth and never too late: the lowest gain asked for within a
+ * window, let go slowly, averaged over the same window. Late by the window less one sample.
  * params: ceiling, window in samples, release coefficient, size of the rings (a power of two > window)
  * state: f64 released, f64 sum, f64 deepest gain, i32 position, i32 started, i32 first, i32 last of the queue, then the
  * rings: f64 averaged values, f64 queued gains, i32 (8 bytes each) their positions
@@ -117,7 +134,8 @@ export function ceiling(op: usize): void {
   const limit = param(op, 0), window = <i32>param(op, 1), release = param(op, 2), mask = <i32>param(op, 3) - 1
   const size = <usize>(mask + 1) << 3
   const line = s + 48, queue = line + size, places = queue + size
-  let held = load<f64>(s), sum = load<f64>(s, 8), at = load<i32>(s, 24), first = load<i32>(s, 32), last = load<i32>(s, 36)
+  let held = load<f64>(s), sum = load<f64>(s, 8), at = load<i32>(s, 24),
+    first = load<i32>(s, 32), last = load<i32>(s, 36)
   if (!load<i32>(s, 28)) {
     store<i32>(s, 1, 28)
     held = 1

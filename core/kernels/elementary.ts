@@ -1,5 +1,5 @@
-// Elementary functions from the four operations alone, so that every runtime agrees on the last bit: log2 and exp2 of four
-// float32 lanes, e^x and the sine of a turn in float64.
+// Elementary functions from the four operations alone, so that every runtime agrees on the last bit: log2 and exp2 of
+// four float32 lanes, e^x and the sine of a turn in float64.
 
 /** Constants of the series, four lanes each; what stays in memory is not built anew in a loop, see op.ts. */
 const C = memory.data<f32>([
@@ -19,7 +19,8 @@ const C = memory.data<f32>([
   0.00019841270113829523, 0.00019841270113829523, 0.00019841270113829523, 0.00019841270113829523
 ], 16)
 /** Their places: 1, 1/3, 1/5, 1/7, 1/9, 2/ln 2; 1.5 · 2²³, ln 2, 1/2!, 1/3!, 1/4!, 1/5!, 1/6!, 1/7!. */
-const ONE: usize = 0, THIRD: usize = 16, FIFTH: usize = 32, SEVENTH: usize = 48, NINTH: usize = 64, TWO_BY_LN2: usize = 80
+const ONE: usize = 0, THIRD: usize = 16, FIFTH: usize = 32
+const SEVENTH: usize = 48, NINTH: usize = 64, TWO_BY_LN2: usize = 80
 const WHOLE: usize = 96, LN2: usize = 112
 const F2: usize = 128, F3: usize = 144, F4: usize = 160, F5: usize = 176, F6: usize = 192, F7: usize = 208
 /** √½ as bits: keeps m in [√½, √2). */

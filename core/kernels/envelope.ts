@@ -10,8 +10,8 @@ const FLOOR_DB: f64 = -120
 /**
  * Straight lines between points. params: latency of the signal it is for, 1: values are dB and the curve is their gain,
  * 0: it is the value · number of points · then frame and value a point, in order of time · output: the curve
- * state: f64 started, f64 value that was foreseen for this block's first frame. Where points were changed in between, the
- * curve leaves from there and is where it should be at the block's end.
+ * state: f64 started, f64 value that was foreseen for this block's first frame. Where points were changed in between,
+ * the curve leaves from there and is where it should be at the block's end.
  */
 export function envelope(op: usize): void {
   const out = output(op, 0)
@@ -34,14 +34,17 @@ function valueAt(points: usize, count: i32, frame: f64, decibels: bool): f64 {
   const at = before(points, count, frame)
   const here = points + (<usize>max(at, 0) << 4)
   let v = load<f64>(here, 8)
-  if (at >= 0 && at + 1 < count) v += (load<f64>(here, 24) - v) * (frame - load<f64>(here)) / max(1, load<f64>(here, 16) - load<f64>(here))
+  if (at >= 0 && at + 1 < count)
+    v += (load<f64>(here, 24) - v) * (frame - load<f64>(here)) / max(1, load<f64>(here, 16) - load<f64>(here))
   return decibels ? gainOf(v) : v
 }
 
 /** The last point at or before a frame; −1 before the first. */
 function before(points: usize, count: i32, frame: f64): i32 {
   let low = 0, high = count
-  while (low < high) { const mid = (low + high) >> 1; if (load<f64>(points + (<usize>mid << 4)) <= frame) low = mid + 1; else high = mid }
+  while (low < high) {
+    const mid = (low + high) >> 1; if (load<f64>(points + (<usize>mid << 4)) <= frame) low = mid + 1; else high = mid
+  }
   return low - 1
 }
 
@@ -72,7 +75,9 @@ function draw(points: usize, count: i32, first: f64, decibels: bool, out: usize)
   }
 }
 
-/** A curve from −1 to 1 through a table of values at equal distances, straight between them. params: values − 1, values */
+/**
+ * A curve from −1 to 1 through a table of values at equal distances, straight between them. params: values − 1, values
+ */
 export function lookup(op: usize): void {
   const x = input(op, 0), out = output(op, 0)
   const last = param(op, 0), table = params(op) + 8

@@ -50,8 +50,10 @@ export function equaliser(op: usize): void {
   }
   for (let at: usize = 0; at < 512; at += 16) {
     const from = scratch + (at << 2)
-    const low = v128.shuffle<f64>(f32x4.demote_f64x2_zero(v128.load(from)), f32x4.demote_f64x2_zero(v128.load(from, 16)), 0, 2)
-    const high = v128.shuffle<f64>(f32x4.demote_f64x2_zero(v128.load(from, 32)), f32x4.demote_f64x2_zero(v128.load(from, 48)), 0, 2)
+    const low = v128.shuffle<f64>(f32x4.demote_f64x2_zero(v128.load(from)),
+      f32x4.demote_f64x2_zero(v128.load(from, 16)), 0, 2)
+    const high = v128.shuffle<f64>(f32x4.demote_f64x2_zero(v128.load(from, 32)),
+      f32x4.demote_f64x2_zero(v128.load(from, 48)), 0, 2)
     v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
     v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
   }
@@ -67,7 +69,9 @@ function moved(p: usize, past: usize, size: usize): bool {
   return memory.compare(p + 8, past + 8, size) != 0
 }
 
-@inline function on(past: v128, target: v128, share: v128): v128 { return f64x2.add(past, f64x2.mul(f64x2.sub(target, past), share)) }
+@inline function on(past: v128, target: v128, share: v128): v128 {
+  return f64x2.add(past, f64x2.mul(f64x2.sub(target, past), share))
+}
 
 /** One section whose coefficients move. */
 function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usize, k: i32): void {
@@ -77,7 +81,8 @@ function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usiz
     const share = f64x2.splat(<f64>(i + 1) / 128)
     const b0 = on(pair(oa, ob, o), pair(pa, pb, p), share), b1 = on(pair(oa, ob, o + 8), pair(pa, pb, p + 8), share)
     const b2 = on(pair(oa, ob, o + 16), pair(pa, pb, p + 16), share)
-    const a1 = on(pair(oa, ob, o + 24), pair(pa, pb, p + 24), share), a2 = on(pair(oa, ob, o + 32), pair(pa, pb, p + 32), share)
+    const a1 = on(pair(oa, ob, o + 24), pair(pa, pb, p + 24), share)
+    const a2 = on(pair(oa, ob, o + 32), pair(pa, pb, p + 32), share)
     const x = v128.load(scratch + (i << 4))
     const y = f64x2.add(f64x2.mul(b0, x), s1)
     s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
@@ -89,7 +94,9 @@ function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usiz
 }
 
 /** A coefficient of both lanes, as a vector that stays. */
-@inline function held(place: usize, pa: usize, pb: usize, at: usize): v128 { return kept(place, load<f64>(pa + at), load<f64>(pb + at)) }
+@inline function held(place: usize, pa: usize, pb: usize, at: usize): v128 {
+  return kept(place, load<f64>(pa + at), load<f64>(pb + at))
+}
 
 function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
   const p = <usize>8 + <usize>k * 40, s = <usize>k * 16

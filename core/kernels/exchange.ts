@@ -6,7 +6,10 @@ import { isSound } from './mix'
 
 const LEG: usize = 4096 * 4
 
-/** params: staging pointer, then a gain a leg · state: i32 started, i32 blocks with faults in them, then an f64 gain in force a leg */
+/**
+ * params: staging pointer, then a gain a leg · state: i32 started, i32 blocks with faults in them, then an f64 gain in
+ * force a leg
+ */
 export function source(op: usize): void {
   const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
   const started = load<i32>(state(op))

@@ -45,8 +45,8 @@ function complex(z: usize, bits: i32, table: usize, sign: f64): void {
 }
 
 /**
- * 2^bits real values in `z` (as float64, one after the other) to bins 0 … n/2: float32 real parts at `outRe`, imaginary at
- * `outIm`, both with room for n/2 + 4.
+ * 2^bits real values in `z` (as float64, one after the other) to bins 0 … n/2: float32 real parts at `outRe`,
+ * imaginary at `outIm`, both with room for n/2 + 4.
  */
 export function forward(z: usize, bits: i32, table: usize, outRe: usize, outIm: usize): void {
   const m = 1 << (bits - 1), stride = 1 << (TOP - bits)

@@ -17,7 +17,10 @@ import { convolve } from './convolve'
 
 export { resample } from './resample'
 
-/** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
+/**
+ * `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute
+ * frame.
+ */
 export function run(table: usize, count: i32, frame: f64): void {
   clock.frame = <i64>frame
   for (let i = 0; i < count; i++) {

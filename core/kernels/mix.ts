@@ -1,5 +1,5 @@
-// One leg as the weighted sum of many legs. Gains move linearly over a block, and jump on the very first one. A block in
-// which a number is none (NaN, ±∞) goes no further: it becomes silence and is counted.
+// One leg as the weighted sum of many legs. Gains move linearly over a block, and jump on the very first one. A block
+// in which a number is none (NaN, ±∞) goes no further: it becomes silence and is counted.
 //   params: one target gain an input · state: i32 started, i32 blocks silenced, then one f64 gain in force an input
 import { BYTES, kept4, params, state, inputs, input, output } from './op'
 
@@ -70,10 +70,14 @@ function alone(x: usize, by: f32, out: usize): bool {
   let faults = none
   for (let at: usize = 0; at < BYTES; at += 128) {
     const from = x + at, o = out + at
-    const a = f32x4.add(none, f32x4.mul(v128.load(from), gain)), b = f32x4.add(none, f32x4.mul(v128.load(from, 16), gain))
-    const c = f32x4.add(none, f32x4.mul(v128.load(from, 32), gain)), d = f32x4.add(none, f32x4.mul(v128.load(from, 48), gain))
-    const e = f32x4.add(none, f32x4.mul(v128.load(from, 64), gain)), f = f32x4.add(none, f32x4.mul(v128.load(from, 80), gain))
-    const g = f32x4.add(none, f32x4.mul(v128.load(from, 96), gain)), h = f32x4.add(none, f32x4.mul(v128.load(from, 112), gain))
+    const a = f32x4.add(none, f32x4.mul(v128.load(from), gain))
+    const b = f32x4.add(none, f32x4.mul(v128.load(from, 16), gain))
+    const c = f32x4.add(none, f32x4.mul(v128.load(from, 32), gain))
+    const d = f32x4.add(none, f32x4.mul(v128.load(from, 48), gain))
+    const e = f32x4.add(none, f32x4.mul(v128.load(from, 64), gain))
+    const f = f32x4.add(none, f32x4.mul(v128.load(from, 80), gain))
+    const g = f32x4.add(none, f32x4.mul(v128.load(from, 96), gain))
+    const h = f32x4.add(none, f32x4.mul(v128.load(from, 112), gain))
     v128.store(o, a); v128.store(o, b, 16); v128.store(o, c, 32); v128.store(o, d, 48)
     v128.store(o, e, 64); v128.store(o, f, 80); v128.store(o, g, 96); v128.store(o, h, 112)
     const sum = f32x4.add(f32x4.add(f32x4.add(a, b), f32x4.add(c, d)), f32x4.add(f32x4.add(e, f), f32x4.add(g, h)))
@@ -83,8 +87,8 @@ function alone(x: usize, by: f32, out: usize): bool {
 }
 
 /**
- * Adds inputs to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and are
- * looked at before they leave.
+ * Adds inputs to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and
+ * are looked at before they leave.
  */
 function add(op: usize, from: i32, to: i32, out: usize): bool {
   const none = kept4(0, 0)

@@ -10,7 +10,9 @@ export const BYTES: usize = 512
 @inline export function inputs(op: usize): i32 { return load<i32>(op, 12) }
 @inline export function outputs(op: usize): i32 { return load<i32>(op, 16) }
 @inline export function input(op: usize, i: i32): usize { return load<usize>(op + 20 + (<usize>i << 2)) }
-@inline export function output(op: usize, i: i32): usize { return load<usize>(op + 20 + (<usize>(inputs(op) + i) << 2)) }
+@inline export function output(op: usize, i: i32): usize {
+  return load<usize>(op + 20 + (<usize>(inputs(op) + i) << 2))
+}
 @inline export function param(op: usize, i: i32): f64 { return load<f64>(params(op) + (<usize>i << 3)) }
 
 /** States below this are set to zero once a block: a denormal costs 24 times a normal number. */
@@ -19,8 +21,8 @@ export const TINY: f64 = 1e-15
 /** For values on their way into a delay line. */
 @inline export function flush32(x: f32): f32 { return (x + <f32>1e-15) - <f32>1e-15 }
 
-// V8 builds a vector that was made in registers, and every constant one, anew at each turn of a loop; one that was loaded
-// from memory stays where it is. So vectors that a loop only reads go by way of memory first.
+// V8 builds a vector that was made in registers, and every constant one, anew at each turn of a loop; one that was
+// loaded from memory stays where it is. So vectors that a loop only reads go by way of memory first.
 const KEPT = memory.data(32 * 16, 16)
 
 /** Two numbers as a vector that stays; `place` from 0 to 31, each once in a kernel. */

@@ -1,11 +1,13 @@
-// Another sample rate, a leg at a time: every output frame is the sum of `taps` input frames with one phase of a low pass
-// (R. Crochiere, L. Rabiner, "Multirate digital signal processing", 1983, ch. 3). The table holds phase after phase, f32,
+// Another sample rate, a leg at a time: every output frame is the sum of `taps` input frames with one phase of a low
+// pass (R. Crochiere, L. Rabiner, "Multirate digital signal processing", 1983, ch. 3). The table holds phase after
+// phase, f32,
 // the oldest frame's tap first. Where there are fewer phases than places between two input frames, the neighbours of a
 // place are mixed by its distance; the table then has one phase more.
 // Four sums of four lanes, so that no addition waits for the one before it.
 
 @inline function across(sum: v128): f32 {
-  return (f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1)) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))
+  return (f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1))
+    + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3))
 }
 
 /** Input frames from `x` on, each with its tap. */
@@ -41,11 +43,14 @@
 }
 
 /**
- * `count` output frames to `out`. The first lies `part / parts` of a frame after the frame at `x + taps/2 − 1`; the step
- * is `whole` frames and `rest / parts`. `phases` is `parts`, or less: then places are mixed.
- * Output frames that are `parts` apart have the same phase: they are made one after the other, so that it stays at hand.
+ * `count` output frames to `out`. The first lies `part / parts` of a frame after the frame at `x + taps/2 − 1`; the
+ * step is `whole` frames and `rest / parts`. `phases` is `parts`, or less: then places are mixed.
+ * Output frames that are `parts` apart have the same phase: they are made one after the other, so that it stays at
+ * hand.
  */
-export function resample(x: usize, out: usize, count: i32, table: usize, taps: i32, phases: i32, parts: i32, part: i32, whole: i32, rest: i32): void {
+export function resample(
+  x: usize, out: usize, count: i32, table: usize, taps: i32, phases: i32, parts: i32, part: i32, whole: i32, rest: i32
+): void {
   const row = <usize>taps << 2
   const mixed = phases != parts
   const scale = <f64>phases / <f64>parts

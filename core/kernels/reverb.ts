@@ -1,10 +1,11 @@
 // Feedback delay network of sixteen lines (Jot 1992): lines of coprime lengths, an absorbing filter a line,
-// a Hadamard matrix between them. Before it, two allpasses a leg spread the attack. What is heard is read from each line
-// as many samples before its end as the shortest line is long: the first sound comes when the pre-delay is over.
+// a Hadamard matrix between them. Before it, two allpasses a leg spread the attack. What is heard is read from each
+// line as many samples before its end as the shortest line is long: the first sound comes when the pre-delay is over.
 //   params: legs, pre-delay, line ring size, entry ring size, 2 allpass lengths, allpass gain, output gain,
 //           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
 // Other lengths are reached by fading from one place in a line to the other over a block.
-//   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, 16 i32 lengths in force, 16 f32 each of x1 y1 (low) x1 y1 (high),
+//   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, 16 i32 lengths in force, 16 f32
+//     each of x1 y1 (low) x1 y1 (high),
 //          a ring a line (size f32 each), a leg: pre-delay ring and two allpass rings (entry size each)
 import { BLOCK, kept4, params, param, state, input, output, flush32 } from './op'
 
@@ -36,14 +37,21 @@ function hear(lengths: usize, into: usize): void {
   for (let k: usize = 0; k < 64; k += 4) store<i32>(into + k, load<i32>(lengths + k) - shortest)
 }
 
-@inline function factor(table: usize, group: i32): v128 { return v128.load(factors + (table << 6) + (<usize>group << 4)) }
+@inline function factor(table: usize, group: i32): v128 {
+  return v128.load(factors + (table << 6) + (<usize>group << 4))
+}
 
-@inline function entry(first: i32, second: i32, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, before: i32, share: f32, gain: f32): f32 {
+@inline function entry(
+  first: i32, second: i32, leg: i32, x: f32, position: i32, rings: usize, size: i32, pre: i32, before: i32, share: f32,
+  gain: f32
+): f32 {
   const mask = size - 1
   let ring = rings + <usize>(leg * 3) * (<usize>size << 2)
   store<f32>(ring + (<usize>position << 2), flush32(x))
   let v = load<f32>(ring + (<usize>((position - pre) & mask) << 2))
-  if (before != pre) { const old = load<f32>(ring + (<usize>((position - before) & mask) << 2)); v = old + (v - old) * share }
+  if (before != pre) {
+    const old = load<f32>(ring + (<usize>((position - before) & mask) << 2)); v = old + (v - old) * share
+  }
   for (let k = 0; k < 2; k++) {
     ring += <usize>size << 2
     const length = (k == 0 ? first : second) + leg * 7
@@ -78,7 +86,8 @@ export function reverb(op: usize): void {
   hear(past, places + 64)
 
   if (!moves && before == pre && min(first, second) >= 4 && shortestOf(factors + 384) >= BLOCK) {
-    for (let leg = 0; leg < legs; leg++) enterWhole(input(op, leg), leg, first, second, door, entries, entrySize, pre, gain)
+    for (let leg = 0; leg < legs; leg++)
+      enterWhole(input(op, leg), leg, first, second, door, entries, entrySize, pre, gain)
     wholeBlock(lines, filters, size, position, legs)
     hearWhole(op, lines, size, position, legs, level)
   } else sampleBySample(op, legs, lines, filters, entries, position, door, before, past, moves)
@@ -111,7 +120,9 @@ const entered = memory.data(16 * 512, 16)
 }
 
 /** Positions are multiples of a block: what is written never meets a ring's end. */
-function enterWhole(x: usize, leg: i32, first: i32, second: i32, position: i32, rings: usize, size: i32, pre: i32, gain: f32): void {
+function enterWhole(
+  x: usize, leg: i32, first: i32, second: i32, position: i32, rings: usize, size: i32, pre: i32, gain: f32
+): void {
   const to = entered + (<usize>leg << 9), bytes = <usize>size << 2
   let ring = rings + <usize>(leg * 3) * bytes
   const tiny = kept4(0, 1e-15), g = kept4(1, gain)
@@ -133,7 +144,8 @@ function enterWhole(x: usize, leg: i32, first: i32, second: i32, position: i32, 
 
 function wholeBlock(lines: usize, filters: usize, size: i32, position: i32, legs: i32): void {
   const bytes = <usize>size << 2
-  for (let k: usize = 0; k < 16; k++) unroll(rows + (k << 9), lines + k * bytes, size, position - load<i32>(factors + 384 + (k << 2)))
+  for (let k: usize = 0; k < 16; k++)
+    unroll(rows + (k << 9), lines + k * bytes, size, position - load<i32>(factors + 384 + (k << 2)))
   absorb(filters, 0)
   absorb(filters, 2)
   spread()
@@ -151,7 +163,10 @@ function wholeBlock(lines: usize, filters: usize, size: i32, position: i32, legs
   return f32x4.sub(f32x4.add(f32x4.mul(b0, x), f32x4.mul(b1, x1)), f32x4.mul(a1, y1))
 }
 
-/** Low and high shelves of eight lines side by side: one sample waits for the one before, two groups of four fill the time. */
+/**
+ * Low and high shelves of eight lines side by side: one sample waits for the one before, two groups of four fill the
+ * time.
+ */
 function absorb(filters: usize, group: i32): void {
   const f = filters + (<usize>group << 4), h = f + 16
   let x1 = v128.load(f), low1 = v128.load(f, 64), mid1 = v128.load(f, 128), high1 = v128.load(f, 192)
@@ -207,14 +222,16 @@ function spread(): void {
       const a = v128.load(row), b = v128.load(row, 512), c = v128.load(row, 1024), d = v128.load(row, 1536)
       const e = f32x4.add(a, c), f = f32x4.add(b, d), g = f32x4.sub(a, c), h = f32x4.sub(b, d)
       v128.store(row, f32x4.mul(f32x4.add(e, f), quarter)); v128.store(row, f32x4.mul(f32x4.sub(e, f), quarter), 512)
-      v128.store(row, f32x4.mul(f32x4.add(g, h), quarter), 1024); v128.store(row, f32x4.mul(f32x4.sub(g, h), quarter), 1536)
+      v128.store(row, f32x4.mul(f32x4.add(g, h), quarter), 1024)
+      v128.store(row, f32x4.mul(f32x4.sub(g, h), quarter), 1536)
     }
   }
 }
 
 /** All legs of a block, from all lines at the places where they are heard. */
 function hearWhole(op: usize, lines: usize, size: i32, start: i32, legs: i32, level: f32): void {
-  for (let k: usize = 0; k < 16; k++) unroll(rows + (k << 9), lines + k * (<usize>size << 2), size, start - load<i32>(places + (k << 2)))
+  for (let k: usize = 0; k < 16; k++)
+    unroll(rows + (k << 9), lines + k * (<usize>size << 2), size, start - load<i32>(places + (k << 2)))
   for (let leg = 0; leg < legs; leg++) {
     const signs = weights + (<usize>leg << 6), out = output(op, leg)
     for (let k: usize = 0; k < 64; k += 4) store<f32>(signs + k, load<f32>(signs + k) * level)
@@ -234,7 +251,10 @@ function hearWhole(op: usize, lines: usize, size: i32, start: i32, legs: i32, le
 // ── sample by sample ──
 
 /** Lines of any length, or lengths that are on their way to others. */
-function sampleBySample(op: usize, legs: i32, lines: usize, filters: usize, entries: usize, place: i32, doorPlace: i32, before: i32, past: usize, moves: bool): void {
+function sampleBySample(
+  op: usize, legs: i32, lines: usize, filters: usize, entries: usize, place: i32, doorPlace: i32, before: i32,
+  past: usize, moves: bool
+): void {
   const pre = <i32>param(op, 1), size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
   const mask = size - 1, entryMask = entrySize - 1
   const first = <i32>param(op, 4), second = <i32>param(op, 5)
@@ -275,18 +295,22 @@ function sampleBySample(op: usize, legs: i32, lines: usize, filters: usize, entr
     a = within(a); b = within(b); c = within(c); d = within(d)
     v128.store(scratch, a); v128.store(scratch, b, 16); v128.store(scratch, c, 32); v128.store(scratch, d, 48)
     for (let leg = 0; leg < legs; leg++) {
-      const v = entry(first, second, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share, gain)
+      const v = entry(first, second, leg, load<f32>(input(op, leg) + at), door, entries, entrySize, pre, before, share,
+        gain)
       for (let k = leg; k < 16; k += legs) {
         const cell = scratch + (<usize>k << 2)
         store<f32>(cell, load<f32>(cell) + v)
       }
     }
     const tiny = f32x4.splat(1e-15)
-    for (let g = 0; g < 4; g++) scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size, f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
+    for (let g = 0; g < 4; g++)
+      scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size,
+        f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
     position = (position + 1) & mask
     door = (door + 1) & entryMask
   }
-  for (let leg = 0; leg < legs; leg++) heard(output(op, leg), lines, weights + (<usize>leg << 6), size, (position - BLOCK) & mask, moves, level)
+  for (let leg = 0; leg < legs; leg++)
+    heard(output(op, leg), lines, weights + (<usize>leg << 6), size, (position - BLOCK) & mask, moves, level)
 }
 
 /** One leg of a block, from all lines at the places where they are heard. */

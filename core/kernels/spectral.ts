@@ -11,7 +11,10 @@ const SUMS = memory.data(8 * 128 * 8, 16)
 
 @inline function flushed(v: v128): v128 { return v128.and(v, f64x2.ge(f64x2.abs(v), f64x2.splat(TINY))) }
 
-/** A block through two equal sections of both lanes' band-passes, into BANDS. `c`: b0, a1, a2 · `s`: four vectors of state */
+/**
+ * A block through two equal sections of both lanes' band-passes, into BANDS. `c`: b0, a1, a2 · `s`: four vectors of
+ * state
+ */
 function bandPass(from: usize, c: usize, s: usize): void {
   const b = v128.load(c), a1 = v128.load(c, 16), a2 = v128.load(c, 32)
   let u1 = v128.load(s), u2 = v128.load(s, 16), w1 = v128.load(s, 32), w2 = v128.load(s, 48)
@@ -26,7 +29,10 @@ function bandPass(from: usize, c: usize, s: usize): void {
     w2 = f64x2.sub(f64x2.neg(v), f64x2.mul(a2, z))
     v128.store(BANDS + (i << 4), z)
   }
-  v128.store(s, flushed(u1)); v128.store(s, flushed(u2), 16); v128.store(s, flushed(w1), 32); v128.store(s, flushed(w2), 48)
+  v128.store(s, flushed(u1))
+  v128.store(s, flushed(u2), 16)
+  v128.store(s, flushed(w1), 32)
+  v128.store(s, flushed(w2), 48)
 }
 
 export function spectral(op: usize): void {

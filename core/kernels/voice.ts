@@ -1,5 +1,6 @@
 // Small voices: notes turned into sound by formulas of the time since each began. No state.
-//   params: voice, notes, frames that ring on after a note's end, sample rate, frames from a note's start to its last sound
+//   params: voice, notes, frames that ring on after a note's end, sample rate, frames from a note's start to its last
+//     sound
 //   at most, then start, end, Hz, gain a note in order of start · output: one leg
 import { BLOCK, BYTES, params, param, output } from './op'
 import { clock } from './clock'
@@ -15,7 +16,11 @@ export function voice(op: usize): void {
   memory.fill(SUM, 0, 1024)
   // The first note that may still sound.
   let low = 0, high = count
-  while (low < high) { const mid = (low + high) >> 1; if (load<f64>(notes + (<usize>mid << 5)) + longest < first) low = mid + 1; else high = mid }
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (load<f64>(notes + (<usize>mid << 5)) + longest < first) low = mid + 1
+    else high = mid
+  }
   let sounds = false
   for (let i = low; i < count; i++) {
     const note = notes + (<usize>i << 5)
@@ -37,7 +42,10 @@ export function voice(op: usize): void {
   store<f64>(at, load<f64>(at) + y)
 }
 
-/** A sine of which the phase counts from the note's start, for the part of the block in which it has begun. t0: frame 0 of the block in the note's time. */
+/**
+ * A sine of which the phase counts from the note's start, for the part of the block in which it has begun. t0: frame 0
+ * of the block in the note's time.
+ */
 @inline function begin(t0: f64): i32 { return <i32>max(0, -t0) }
 
 /** Rises in a quarter of a second, falls over the tail: a smooth step of x from 0 to 1. */
@@ -99,7 +107,8 @@ function drum(t0: f64, tail: f64, hz: f64, gain: f64, rate: f64, seed: f64): voi
     const at = t0 + <f64>c
     const phase = hz / rate * (at + 3 * bend * (1 - b))
     const noise = <f64>(hash(<u32>(<i64>seed) * 2654435761 + <u32>(<i64>at)) >> 8) / 8388608 - 1
-    put(c, gain * (0.7 * turn(phase) * e + 0.25 * noise * n) * min(1, at / (0.001 * rate)) * (1 - smooth((at - 0.7 * tail) / (0.3 * tail))))
+    put(c, gain * (0.7 * turn(phase) * e + 0.25 * noise * n) * min(1, at / (0.001 * rate))
+      * (1 - smooth((at - 0.7 * tail) / (0.3 * tail))))
     b *= fb; e *= fe; n *= fn
   }
 }
