@@ -50,18 +50,21 @@ async function whole(): Promise<void> {
   expect(await brokenMedia(sql)).toEqual([])
   const [{ loose }] = await sql<
     { loose: number }[]
-  >`select count(*)::int as loose from media_block b where not exists (select 1 from media m where m.key = b.key) and not exists (select 1 from upload u where u.key = b.key)`
+  >`select count(*)::int as loose from media_block b where not exists (select 1 from media m where m.key = b.key)
+    and not exists (select 1 from upload u where u.key = b.key)`
   expect(loose).toBe(0)
   const [{ half }] = await sql<
     { half: number }[]
-  >`select count(*)::int as half from medium r where not exists (select 1 from media m where m.sha256 = r.sha256 and m.legs = r.legs)`
+  >`select count(*)::int as half from medium r where not exists (select 1 from media m where m.sha256 = r.sha256
+    and m.legs = r.legs)`
   expect(half).toBe(0)
 }
 /** A session whose tracks play nothing yet. */
 const withoutAudio = (session: Session): Session => ({ ...session, clip: {}, medium: {} })
 /** Ends all backends that the server has. */
 const endBackends = () =>
-  sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`.then(
+  sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database()
+    and pid <> pg_backend_pid() and backend_type = 'client backend'`.then(
     () => {},
     () => {}
   )
@@ -69,9 +72,8 @@ const endBackends = () =>
 async function crash(): Promise<void> {
   const [one] = await sql<
     { pid: number }[]
-  >`select pid from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend' limit 1`.catch(
-    () => []
-  )
+  >`select pid from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()
+    and backend_type = 'client backend' limit 1`.catch(() => [])
   try {
     if (one) process.kill(one.pid, 'SIGKILL')
   } catch {
@@ -249,7 +251,8 @@ describe('jobs', () => {
     const [lost, held, kept] = ['lost', 'held', 'kept'].map(n => `${n}-${process.pid}`)
     for (const job of [lost, held, kept]) await ask(job!)
     await sql`delete from graphile_worker._private_jobs where key = ${lost!}`
-    await sql`update graphile_worker._private_jobs set locked_by = 'nobody', locked_at = now() - interval '1 minute' where key = ${held!}`
+    await sql`update graphile_worker._private_jobs set locked_by = 'nobody', locked_at = now() - interval '1 minute'
+      where key = ${held!}`
     const worker = startWorker(database)
     try {
       for (const job of [lost, held, kept]) {
@@ -470,7 +473,8 @@ describe('faults by seed', () => {
         }
         const log = await sql<
           { gesture: string; n: number }[]
-        >`select gesture, count(*)::int as n from edit_log where session_id = any(${sessions}) group by session_id, gesture`
+        >`select gesture, count(*)::int as n from edit_log where session_id = any(${sessions})
+          group by session_id, gesture`
         expect(log.every(l => l.n === 1)).toBe(true)
         const stored = new Set(log.map(l => l.gesture))
         expect([...acknowledged].filter(g => !stored.has(g))).toEqual([])

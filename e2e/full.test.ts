@@ -70,7 +70,8 @@ describe.skipIf(!mounted)('a disk that fills', () => {
       expect(await brokenMedia(sql)).toEqual([])
       const [{ loose }] = await sql<
         { loose: number }[]
-      >`select count(*)::int as loose from media_block b where not exists (select 1 from media m where m.key = b.key) and not exists (select 1 from upload u where u.key = b.key)`
+      >`select count(*)::int as loose from media_block b where not exists (select 1 from media m
+        where m.key = b.key) and not exists (select 1 from upload u where u.key = b.key)`
       expect(loose).toBe(0)
     } finally {
       await sql.end()

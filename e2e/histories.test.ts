@@ -264,7 +264,8 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
     const stored = await loadSession(sql, session)
     const log = await sql<
       Stored[]
-    >`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${session} order by revision`
+    >`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${session}
+      order by revision`
     expect(firstBreach(stored.session)).toBeNull()
     expect(log.map(e => e.revision)).toEqual(log.map((_, i) => i + 1))
     expect(stored.revision).toBe(log.length)

@@ -37,7 +37,8 @@ afterAll(async () => {
 async function old(id: string): Promise<void> {
   await sql.begin(async t => {
     await t`insert into session_head (id, revision) values (${id}, 2)`
-    await t`insert into "session" (session_id, id, name, sample_rate, seed, heard_channel) values (${id}, 'session', 'Old', 48000, 1, 'main')`
+    await t`insert into "session" (session_id, id, name, sample_rate, seed, heard_channel)
+      values (${id}, 'session', 'Old', 48000, 1, 'main')`
     const channel = (c: string, kind: string, more: object = {}) =>
       t`insert into channel ${t({ sessionId: id, id: c, name: c, kind, role: kind === 'track' ? 'track' : 'submix', layout: t.json(['L', 'R']), family: '', familyGuessed: false, colour: 0, order: 'a0', trimDb: 0, flippedLegs: t.json([]), mutedLegs: t.json([]), levelDb: 0, pan: 0, muted: false, soloed: false, safe: false, parked: false, listen: 'print', ready: false, ...more } as never)}`
     await channel('main', 'bus')
@@ -50,7 +51,8 @@ async function old(id: string): Promise<void> {
     await feed('f2', 'main', { from: 'low', to: 'drums' })
     await feed('f3', 'main', { from: 'drums', to: 'main' })
     await t`insert into slot ${t({ sessionId: id, id: 's1', channel: 'main', order: 'a0', afterFader: false, state: 'on', processor: 'reverb', params: t.json({ decayS: 1e9 }), mix: 1 } as never)}`
-    await t`insert into edit_log (session_id, revision, label, tab, changes, hash) values (${id}, 1, 'One', 'same', '[]', 'x'), (${id}, 2, 'Two', 'same', '[]', 'x')`
+    await t`insert into edit_log (session_id, revision, label, tab, changes, hash)
+      values (${id}, 1, 'One', 'same', '[]', 'x'), (${id}, 2, 'Two', 'same', '[]', 'x')`
   })
 }
 
@@ -104,7 +106,8 @@ describe('a database of before', () => {
     [
       'a gesture twice',
       t =>
-        t`insert into edit_log (session_id, revision, label, gesture, changes, hash) values ('first', 9, 'x', 'before-1', '[]', 'x')`
+        t`insert into edit_log (session_id, revision, label, gesture, changes, hash)
+          values ('first', 9, 'x', 'before-1', '[]', 'x')`
     ]
   ])('refuses %s', async (_, act) => {
     await expect(act(sql)).rejects.toMatchObject({ code: expect.stringMatching(/^23/) })
@@ -115,7 +118,8 @@ describe('a database of before', () => {
 async function shape(sql: Sql): Promise<string[]> {
   const rows = await sql<{ line: string }[]>`
     select 'column ' || table_name || '.' || column_name || ' ' || data_type || ' ' || is_nullable || ' ' || coalesce(column_default, '') as line from information_schema.columns where table_schema = 'public'
-    union all select 'constraint ' || conrelid::regclass || ' ' || pg_get_constraintdef(oid) from pg_constraint where connamespace = 'public'::regnamespace
+    union all select 'constraint ' || conrelid::regclass || ' ' || pg_get_constraintdef(oid) from pg_constraint
+    where connamespace = 'public'::regnamespace
     union all select 'index ' || indexdef from pg_indexes where schemaname = 'public'
     union all select 'trigger ' || pg_get_triggerdef(oid) from pg_trigger where not tgisinternal
     union all select 'function ' || pg_get_functiondef(oid) from pg_proc where pronamespace = 'public'::regnamespace
@@ -182,7 +186,8 @@ describe('files of migrations', () => {
     const [role] = await sql`select rolsuper, rolcreatedb, rolcreaterole from pg_roles where rolname = current_user`
     expect(role).toEqual({ rolsuper: false, rolcreatedb: false, rolcreaterole: false })
     expect(
-      await sql`select tablename from pg_tables where schemaname in ('public', 'graphile_worker') and tableowner <> current_user`
+      await sql`select tablename from pg_tables where schemaname in ('public', 'graphile_worker')
+        and tableowner <> current_user`
     ).toEqual([])
   })
 })

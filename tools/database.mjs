@@ -145,9 +145,11 @@ function handOver() {
   psql(
     'postgres',
     `
-    do $$ begin if not exists (select from pg_roles where rolname = '${APPLICATION}') then create role ${APPLICATION}; end if; end $$;
+    do $$ begin if not exists (select from pg_roles
+    where rolname = '${APPLICATION}') then create role ${APPLICATION}; end if; end $$;
     alter role ${APPLICATION} login nosuperuser nocreatedb nocreaterole password '${read('application-password')}';
-    select 'create database ${DATABASE} owner ${APPLICATION}' where not exists (select from pg_database where datname = '${DATABASE}') \\gexec
+    select 'create database ${DATABASE} owner ${APPLICATION}' where not exists (select from pg_database
+    where datname = '${DATABASE}') \\gexec
     alter database ${DATABASE} owner to ${APPLICATION};`
   )
   // What belongs to a table or an extension goes with it.
@@ -155,12 +157,18 @@ function handOver() {
     DATABASE,
     `
     select format('alter %s %s owner to ${APPLICATION}', kind, name) from (
-      select 1 as rank, 'schema' as kind, quote_ident(nspname) as name, nspowner as owner from pg_namespace where nspname !~ '^pg_|^information_schema$|^public$'
-      union all select 2, case relkind when 'S' then 'sequence' when 'v' then 'view' else 'table' end, oid::regclass::text, relowner from pg_class c
-        where relkind in ('r', 'p', 'S', 'v') and relnamespace::regnamespace::text !~ '^pg_|^information_schema$' and not exists (select from pg_depend where classid = 'pg_class'::regclass and objid = c.oid and deptype in ('a', 'i', 'e'))
-      union all select 3, 'routine', oid::regprocedure::text, proowner from pg_proc where pronamespace::regnamespace::text !~ '^pg_|^information_schema$'
+      select 1 as rank, 'schema' as kind, quote_ident(nspname) as name, nspowner as owner from pg_namespace
+      where nspname !~ '^pg_|^information_schema$|^public$'
+      union all select 2, case relkind when 'S' then 'sequence' when 'v' then 'view'
+      else 'table' end, oid::regclass::text, relowner from pg_class c
+        where relkind in ('r', 'p', 'S', 'v') and relnamespace::regnamespace::text !~ '^pg_|^information_schema$'
+        and not exists (select from pg_depend where classid = 'pg_class'::regclass and objid = c.oid
+        and deptype in ('a', 'i', 'e'))
+      union all select 3, 'routine', oid::regprocedure::text, proowner from pg_proc
+      where pronamespace::regnamespace::text !~ '^pg_|^information_schema$'
       union all select 4, 'type', t.oid::regtype::text, typowner from pg_type t left join pg_class c on c.oid = typrelid
-        where typnamespace::regnamespace::text !~ '^pg_|^information_schema$' and typelem = 0 and coalesce(c.relkind, 'c') = 'c'
+        where typnamespace::regnamespace::text !~ '^pg_|^information_schema$' and typelem = 0
+        and coalesce(c.relkind, 'c') = 'c'
     ) things where owner = 'nullet'::regrole order by rank \\gexec`
   )
 }

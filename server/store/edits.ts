@@ -98,11 +98,8 @@ async function missed(t: Sql | Transaction, id: string, base: number, head: Head
 }
 
 const editsAfter = (t: Sql | Transaction, id: string, revision: number) =>
-  t<
-    Stored[]
-  >`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${id} and revision > ${revision} order by revision` as Promise<
-    Stored[]
-  >
+  t<Stored[]>`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${id}
+    and revision > ${revision} order by revision` as Promise<Stored[]>
 
 /** What came after a revision, for a page that catches up. */
 export async function editsSince(
@@ -139,7 +136,8 @@ export async function withEdits<T>(
         const head = await lockHead(t, id)
         const [again] = await t<
           Stored[]
-        >`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${id} and gesture = ${by.gesture}`
+        >`select revision, label, changes, hash, gesture, client from edit_log where session_id = ${id}
+          and gesture = ${by.gesture}`
         if (again) return again
         const before = made.get(id)
         const { stored, left } = await applyInside(t, id, head, message, by, cache, before)

@@ -62,7 +62,8 @@ export async function addJob(
     const [head] = await t`select 1 from session_here where id = ${job.sessionId} for share`
     if (!head) throw noSession(job.sessionId)
     const made =
-      await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing returning id`
+      await t`insert into job ${t({ ...job, args: t.json(job.args as never) } as never)} on conflict (id) do nothing
+        returning id`
     // The same request once more: its answer was lost.
     if (!made.length) return
     await enqueue(t, job)
@@ -85,7 +86,8 @@ export async function listJobs(sql: Sql, session: string): Promise<Job[]> {
 export async function startJob(sql: Sql, id: string, workerLock: number): Promise<Job | undefined> {
   const [job] = await sql<Job[]>`
     update job set state = 'running', progress = 0, started_at = now(), tries = tries + 1, worker_lock = ${workerLock}
-    where id = ${id} and (state = 'waiting' or (state = 'running' and worker_lock = ${workerLock})) returning ${sql(COLUMNS as never)}`
+    where id = ${id} and (state = 'waiting' or (state = 'running' and worker_lock = ${workerLock}))
+    returning ${sql(COLUMNS as never)}`
   await tell(sql, id)
   return job
 }
@@ -115,14 +117,16 @@ export async function endJob(
 ): Promise<void> {
   const ended =
     await sql`update job set state = ${state}, ended_at = now(), progress = ${state === 'done' ? 1 : 0}, worker_lock = null,
-    result = ${sql.json((outcome.result ?? null) as never)}, error = ${sql.json((outcome.error ?? null) as never)} where id = ${id} and worker_lock = ${lock} returning id`
+    result = ${sql.json((outcome.result ?? null) as never)}, error = ${sql.json((outcome.error ?? null) as never)}
+    where id = ${id} and worker_lock = ${lock} returning id`
   if (!ended.length) throw new TakenOver(id)
   await tell(sql, id)
 }
 
 /** Given back to the queue, which brings it again. */
 export async function retryJob(sql: Sql, id: string, lock: number, step: string): Promise<void> {
-  await sql`update job set state = 'waiting', worker_lock = null, step = ${step} where id = ${id} and worker_lock = ${lock} and state = 'running'`
+  await sql`update job set state = 'waiting', worker_lock = null, step = ${step} where id = ${id}
+    and worker_lock = ${lock} and state = 'running'`
   await tell(sql, id)
 }
 
@@ -140,7 +144,8 @@ export async function againJob(sql: Sql, id: string): Promise<void> {
 
 /** A waiting job ends at once; a running one is asked to. */
 export async function stopJob(sql: Sql, id: string): Promise<void> {
-  await sql`update job set state = case when state = 'waiting' then 'stopped' when state = 'running' then 'stopping' else state end,
+  await sql`update job set state = case when state = 'waiting' then 'stopped' when state = 'running' then 'stopping'
+    else state end,
     ended_at = case when state = 'waiting' then now() else ended_at end where id = ${id}`
   await tell(sql, id)
 }
@@ -152,7 +157,8 @@ export async function stopJob(sql: Sql, id: string): Promise<void> {
  */
 export async function tendJobs(sql: Sql, here: WorkingHere): Promise<void> {
   const held = await sql<Held[]>`
-    select id, kind, label, state, step, tries, worker_lock from job where state in ('running', 'stopping') and worker_lock is not null`
+    select id, kind, label, state, step, tries, worker_lock from job where state in ('running', 'stopping')
+    and worker_lock is not null`
   for (const job of held) {
     const forgotten = job.workerLock === here.lock && !here.jobs.has(job.id)
     await releaseIfDead(sql, job, forgotten)
@@ -195,8 +201,10 @@ async function releaseIfDead(sql: Sql, job: Held, forgotten: boolean): Promise<v
     const { state, step, error } = afterDeath(job)
     // Only if it is still as it was seen: its worker may have come back.
     const [given] = await t`
-      update job set state = ${state}, step = ${step}, worker_lock = null, ended_at = case when ${state} = 'waiting' then null else now() end,
-        error = ${t.json(error as never)} where id = ${job.id} and worker_lock = ${job.workerLock} and state = ${job.state} returning id`
+      update job set state = ${state}, step = ${step}, worker_lock = null,
+        ended_at = case when ${state} = 'waiting' then null else now() end,
+        error = ${t.json(error as never)} where id = ${job.id} and worker_lock = ${job.workerLock}
+        and state = ${job.state} returning id`
     if (!given) return
     if (state === 'waiting') await enqueue(t, job)
     await tell(t, job.id)

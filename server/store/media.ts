@@ -90,7 +90,8 @@ export class MediumWriter {
         'Nothing of it was kept. Bring it in again.'
       )
     const made = await t`
-      insert into media ${t({ ...info, peaks: Buffer.from(peaks) } as never)} on conflict (sha256, legs) do nothing returning key`
+      insert into media ${t({ ...info, peaks: Buffer.from(peaks) } as never)} on conflict (sha256, legs) do nothing
+      returning key`
     await t`delete from upload where key = ${this.key}`
     if (made.length) return
     const [there] = await t<
@@ -98,7 +99,8 @@ export class MediumWriter {
     >`select key from media where sha256 = ${info.sha256} and legs = ${info.legs} for update`
     const whole = there && same(await held(t, there.key), wanted)
     if (there && !whole)
-      await t`update media set key = ${this.key}, block_frames = ${info.blockFrames}, frames = ${info.frames} where key = ${there.key}`
+      await t`update media set key = ${this.key}, block_frames = ${info.blockFrames}, frames = ${info.frames}
+        where key = ${there.key}`
     await t`delete from media_block where key = ${whole ? this.key : there!.key}`
   }
 
@@ -141,8 +143,10 @@ export async function brokenMedia(
 ): Promise<{ sha256: string; legs: number; has: number; wants: number; names: string[] }[]> {
   return await sql`
     select m.sha256, m.legs, coalesce(b.blocks, 0)::int as has, ceil(m.frames::float8 / m.block_frames)::int as wants,
-      array(select distinct r.name from medium r where r.sha256 = m.sha256 and r.legs = m.legs order by r.name limit 5) as names
-    from media m left join (select key, count(*) as blocks, sum(octet_length(samples)) as bytes from media_block group by key) b on b.key = m.key
+      array(select distinct r.name from medium r where r.sha256 = m.sha256 and r.legs = m.legs order by r.name
+      limit 5) as names
+    from media m left join (select key, count(*) as blocks, sum(octet_length(samples)) as bytes from media_block
+    group by key) b on b.key = m.key
     where coalesce(b.blocks, 0) <> ceil(m.frames::float8 / m.block_frames) or coalesce(b.bytes, 0) <> m.frames * m.legs * 4
     order by m.sha256`
 }
@@ -226,7 +230,8 @@ export async function collectGarbage(sql: Sql): Promise<void> {
     with gone as (
       delete from media m where made_at < now() - interval '30 days'
         and not exists (select 1 from medium r where r.sha256 = m.sha256 and r.legs = m.legs)
-        and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days' and l.changes::text like '%' || m.sha256 || '%')
+        and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days'
+        and l.changes::text like '%' || m.sha256 || '%')
       returning key)
     delete from media_block where key in (select key from gone)`
   await sql`
@@ -234,5 +239,6 @@ export async function collectGarbage(sql: Sql): Promise<void> {
       and not exists (select 1 from unit u where u.photos::text like '%' || p.sha256 || '%')
       and not exists (select 1 from rig_entry e where e.document::text like '%' || p.sha256 || '%')
       and not exists (select 1 from template d where d.document::text like '%' || p.sha256 || '%')
-      and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days' and l.changes::text like '%' || p.sha256 || '%')`
+      and not exists (select 1 from edit_log l where l.made_at > now() - interval '30 days'
+      and l.changes::text like '%' || p.sha256 || '%')`
 }

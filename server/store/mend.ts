@@ -56,7 +56,8 @@ async function readAsItIs(t: Transaction, id: string): Promise<Session> {
 async function fieldsNow(t: Transaction): Promise<Set<string>> {
   const all = await t<
     { table: string; column: string }[]
-  >`select table_name as table, column_name as column from information_schema.columns where table_schema = current_schema()`
+  >`select table_name as table, column_name as column from information_schema.columns
+    where table_schema = current_schema()`
   return new Set(all.map(c => `${c.table}.${postgres.toCamel(c.column)}`))
 }
 

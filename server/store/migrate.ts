@@ -42,7 +42,8 @@ export async function migrate(
         if (then) done.push(`${name}, what came into it since`)
         else done.push(name, ...((await BEFORE[name]?.(t)) ?? []))
         await t.unsafe(then ? readFileSync(then, 'utf8') : text)
-        await t`insert into migration (name, sha256) values (${name}, ${hash}) on conflict (name) do update set sha256 = excluded.sha256`
+        await t`insert into migration (name, sha256) values (${name}, ${hash}) on conflict (name) do update
+          set sha256 = excluded.sha256`
       })
     }
   } finally {

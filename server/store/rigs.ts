@@ -11,8 +11,10 @@ export async function listRigs(sql: Sql): Promise<RigSummary[]> {
   const found = await sql<(Omit<RigSummary, 'changedAt'> & { changedAt: Date })[]>`
     select id, name, changed_at,
       coalesce((select jsonb_agg(u ->> 'name') from jsonb_array_elements(document -> 'rows' -> 'unit') u), '[]') as units,
-      (select count(*)::int from jsonb_array_elements(document -> 'rows' -> 'port') p where p ->> 'direction' = 'out') as outs,
-      (select count(*)::int from jsonb_array_elements(document -> 'rows' -> 'port') p where p ->> 'direction' = 'in') as ins
+      (select count(*)::int from jsonb_array_elements(document -> 'rows' -> 'port') p
+      where p ->> 'direction' = 'out') as outs,
+      (select count(*)::int from jsonb_array_elements(document -> 'rows' -> 'port') p
+      where p ->> 'direction' = 'in') as ins
     from rig_entry where removed_at is null order by lower(name), id`
   return found.map(r => ({ ...r, changedAt: r.changedAt.toISOString() }))
 }

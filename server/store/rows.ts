@@ -28,7 +28,8 @@ function upsert(table: TableName): string {
     .slice(2)
     .map(c => `${quoted(c)} = excluded.${quoted(c)}`)
     .join(', ')
-  return `insert into ${quoted(table)} (${list}) select ${list} from jsonb_populate_recordset(null::${quoted(table)}, $1::text::jsonb)
+  return `insert into ${quoted(table)} (${list}) select ${list}
+    from jsonb_populate_recordset(null::${quoted(table)}, $1::text::jsonb)
     on conflict (session_id, id) do ${moved ? `update set ${moved}` : 'nothing'}`
 }
 const UPSERTS = new Map(TABLE_NAMES.map(t => [t, upsert(t)]))
