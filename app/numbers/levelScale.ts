@@ -11,7 +11,7 @@ const POINTS: readonly (readonly [number, number])[] = [
 
 export const TICKS = [-40, -30, -20, -10, -5, 0, 6]
 
-export function place(db: number | null): number {
+export function levelShare(db: number | null): number {
   if (db === null || db <= -60) return 0
   if (db >= 12) return 1
   const i = POINTS.findIndex(([d]) => db <= d)

@@ -2,7 +2,7 @@
 // changed is one of these, so that all of them answer to a hand in the same way.
 import type { Moving } from '@nullet/core/movement/targets'
 import { dB, MINUS, pan, readPan, value as withUnit } from '~/words/format'
-import { levelAt, place as levelPlace } from './levelScale'
+import { levelAt, levelShare } from './levelScale'
 import { readNumber, type Range, type Read } from './read'
 
 export interface Quantity extends Range {
@@ -99,7 +99,7 @@ const ratioFloor = (q: Quantity): number => Math.max(lowest(q), highest(q) / 100
 
 /** 0 … 1 along the way a hand can go. */
 export function placeOf(q: Quantity, value: number | null): number {
-  if (q.law === 'level') return levelPlace(value)
+  if (q.law === 'level') return levelShare(value)
   if (value === null) return q.silence ? 0 : placeOf(q, Number(q.initial ?? lowest(q)))
   const floor = ratioFloor(q),
     place =

@@ -20,15 +20,15 @@ export interface WantedPrint extends WantedTap {
   /** The id of its print. */
   print: string
   name?: string
-  place?: Place
+  place?: PrintPlace
 }
 /** Onto the track of the one before, onto one of its own in its source's place, or beside it. */
-export type Place = 'take' | 'over' | 'beside'
+export type PrintPlace = 'take' | 'over' | 'beside'
 
 export interface Planned extends WantedTap {
   print: string
   name: string
-  place: Place
+  place: PrintPlace
   /** Through which units, or inside. */
   way: string
   isOut: boolean

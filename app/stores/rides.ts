@@ -6,7 +6,7 @@ import { spliced, valueAt } from '@nullet/core/movement/envelope'
 import { FLOOR_DB } from '@nullet/core/foundation/elementary'
 import { envelopeOn, movingOf, targetLabel, targetName, type Target } from '@nullet/core/movement/targets'
 import { thin } from '@nullet/core/movement/thin'
-import type { Point } from '@nullet/core/session/rows'
+import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { newId } from './ids'
 import { useNotices } from './notices'
 import { useSession } from './session'
@@ -18,7 +18,7 @@ const GLIDE_S = 0.1
 interface Take {
   target: Target
   value: number | null
-  points: Point[]
+  points: EnvelopePoint[]
 }
 
 export const useRides = defineStore('rides', () => {

@@ -5,7 +5,7 @@ import { computed, shallowRef } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/graph/network'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import type { Envelope, Point, TableName } from '@nullet/core/session/rows'
+import type { Envelope, EnvelopePoint, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
 import { hearServer } from '~/session/events'
 import { Happenings } from '~/session/happenings'
@@ -161,7 +161,7 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Shows envelopes as hands hold them, in the place of those that are there. */
-  function previewEnvelopes(held: readonly { target: Target; points: readonly Point[] }[]): void {
+  function previewEnvelopes(held: readonly { target: Target; points: readonly EnvelopePoint[] }[]): void {
     previewAll(
       held.map(({ target, points }) => {
         const rowId = envelopeOn(settled(), target)?.id ?? `hand/${targetName(target)}`

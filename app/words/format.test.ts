@@ -1,7 +1,7 @@
 // How numbers are written and read, and the one scale of faders and meters.
 import { describe, expect, it } from 'vitest'
 import { dB, pan, readPan, sentences, shortTime, time, value } from './format'
-import { TICKS, levelAt, place } from '~/numbers/levelScale'
+import { TICKS, levelAt, levelShare } from '~/numbers/levelScale'
 
 describe('numbers', () => {
   it.each([
@@ -51,13 +51,13 @@ describe('numbers', () => {
 
 describe('the scale', () => {
   it('goes from −∞ at the left to +12 dB at the right, always upwards', () => {
-    expect([place(null), place(-90), place(12), place(20)]).toEqual([0, 0, 1, 1])
-    for (let d = -59; d < 12; d++) expect(place(d + 1)).toBeGreaterThan(place(d))
-    expect(TICKS.every(t => place(t) > 0 && place(t) < 1)).toBe(true)
+    expect([levelShare(null), levelShare(-90), levelShare(12), levelShare(20)]).toEqual([0, 0, 1, 1])
+    for (let d = -59; d < 12; d++) expect(levelShare(d + 1)).toBeGreaterThan(levelShare(d))
+    expect(TICKS.every(t => levelShare(t) > 0 && levelShare(t) < 1)).toBe(true)
   })
 
   it('a notch put at a level is read there again', () => {
-    for (let d = -59.5; d < 12; d += 0.5) expect(levelAt(place(d))).toBeCloseTo(d, 1)
+    for (let d = -59.5; d < 12; d += 0.5) expect(levelAt(levelShare(d))).toBeCloseTo(d, 1)
     expect([levelAt(0), levelAt(1), levelAt(-3), levelAt(7)]).toEqual([null, 12, null, 12])
   })
 })

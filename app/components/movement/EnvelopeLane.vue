@@ -5,12 +5,12 @@ import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef } from 
 import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
 import type { Moving } from '@nullet/core/movement/targets'
-import type { Point } from '@nullet/core/session/rows'
+import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { placeOf, spoken, stepped, valueAt as valueAtPlace, type Quantity } from '~/numbers/quantity'
 import { time } from '~/words/format'
 
 const props = defineProps<{
-  points: readonly Point[]
+  points: readonly EnvelopePoint[]
   on: boolean
   moving: Moving
   quantity: Quantity
@@ -22,8 +22,8 @@ const props = defineProps<{
   /** The place for a frame that a hand points at. */ snap: (frame: number) => number
 }>()
 const emit = defineEmits<{
-  move: [points: Point[]]
-  done: [points: Point[]]
+  move: [points: EnvelopePoint[]]
+  done: [points: EnvelopePoint[]]
   type: [index: number]
   zoom: [factor: number, about: number]
   scroll: [frames: number]
@@ -47,7 +47,7 @@ onBeforeUnmount(() => {
   leave?.()
 })
 
-const draft = shallowRef<Point[] | null>(null)
+const draft = shallowRef<EnvelopePoint[] | null>(null)
 const held = ref(-1)
 const points = computed(() => draft.value ?? props.points)
 const xOf = (frame: number) => ((frame - props.from) / (props.to - props.from)) * width.value
@@ -127,8 +127,8 @@ function down(e: PointerEvent): void {
 }
 
 function draw(e: PointerEvent): void {
-  const drawn: Point[] = []
-  const old = points.value.length ? points.value : [[0, props.moving.rest] as Point]
+  const drawn: EnvelopePoint[] = []
+  const old = points.value.length ? points.value : [[0, props.moving.rest] as EnvelopePoint]
   const put = (m: PointerEvent) => {
     const { x, y } = place(m),
       frame = frameAt(x)

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { phrasesOf } from '@nullet/core/notes/phrases'
 import { valueAt } from '@nullet/core/movement/envelope'
 import { envelopeOn, movingOf, targetLabel, targetName, targetOf, type Target } from '@nullet/core/movement/targets'
-import type { Point } from '@nullet/core/session/rows'
+import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { clipLength, heardClips } from '@nullet/core/session/session'
 import { quantityOf } from '~/numbers/quantity'
 import { askNumber } from '~/stores/askNumber'
@@ -72,10 +72,10 @@ const clips = computed(() =>
 const hasNotes = computed(() => phrasesOf(store.session!, props.id).length > 0)
 const span = (frame: number) => ((frame - movement.seen.from) / (movement.seen.to - movement.seen.from)) * 100
 
-const set = (list: readonly Point[], of: Target = target.value) =>
+const set = (list: readonly EnvelopePoint[], of: Target = target.value) =>
   store.apply('setEnvelope', { id: newId(), target: of, points: list, on: true })
-const preview = (list: Point[]) => store.previewEnvelopes([{ target: target.value, points: list }])
-function done(list: Point[]): void {
+const preview = (list: EnvelopePoint[]) => store.previewEnvelopes([{ target: target.value, points: list }])
+function done(list: EnvelopePoint[]): void {
   if (list.length) set(list)
   else clear()
 }
@@ -103,7 +103,7 @@ async function shift(): Promise<void> {
   if (typeof by !== 'number') return
   const scale = target.value.field === 'pan' ? 0.01 : 1
   set(
-    points.value.map(([f, v]): Point => [
+    points.value.map(([f, v]): EnvelopePoint => [
       f,
       v === null ? null : Math.max(m.min, Math.min(m.max, m.law === 'ratio' ? v * by : v + by * scale))
     ])

@@ -2,9 +2,9 @@
 // The bar of a strip: ticks, live level, and the fader as a notch on the same scale. The level moves without Vue.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
-import type { Point } from '@nullet/core/session/rows'
+import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'
-import { TICKS, levelAt, place } from '~/numbers/levelScale'
+import { TICKS, levelAt, levelShare } from '~/numbers/levelScale'
 import { byKey, FADER, stepped } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useTransport } from '~/stores/transport'
@@ -15,7 +15,7 @@ const props = defineProps<{
   label: string
   slim?: boolean
   /** Inside of something that is one Tab stop. */ inner?: boolean
-  /** What rides on top of the fader. */ ride?: readonly Point[]
+  /** What rides on top of the fader. */ ride?: readonly EnvelopePoint[]
 }>()
 const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] }>()
 const transport = useTransport()
@@ -23,8 +23,8 @@ const bar = ref<HTMLElement>(),
   fill = ref<HTMLElement>(),
   rider = ref<HTMLElement>(),
   mean = ref<HTMLElement>()
-const at = computed(() => `${place(props.level) * 100}%`)
-const ZERO = place(0)
+const at = computed(() => `${levelShare(props.level) * 100}%`)
+const ZERO = levelShare(0)
 let drawn = -1,
   over = false
 
@@ -36,9 +36,9 @@ const ridden = () =>
 
 function show(): void {
   if (mean.value)
-    mean.value.style.transform = `scaleX(${place(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)})`
-  if (rider.value) rider.value.style.left = `${place(ridden()) * 100}%`
-  const x = place(transport.levels.get(props.meter) ?? -Infinity)
+    mean.value.style.transform = `scaleX(${levelShare(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)})`
+  if (rider.value) rider.value.style.left = `${levelShare(ridden()) * 100}%`
+  const x = levelShare(transport.levels.get(props.meter) ?? -Infinity)
   // A pixel of a usual bar.
   if (Math.abs(x - drawn) < 0.008 || !fill.value) return
   drawn = x
@@ -52,7 +52,7 @@ watch(() => [props.ride, props.level], show, { flush: 'post' })
 let leave: (() => void) | null = null
 onBeforeUnmount(() => leave?.())
 function down(e: PointerEvent): void {
-  const start = place(ridden())
+  const start = levelShare(ridden())
   let last = props.level
   leave?.()
   leave = drag(bar.value!, e, bar.value!.clientWidth, {
@@ -100,7 +100,7 @@ function wheel(e: WheelEvent): void {
       :key="t"
       class="tick"
       :class="{ zero: t === 0 }"
-      :style="{ left: `${place(t) * 100}%` }"
+      :style="{ left: `${levelShare(t) * 100}%` }"
     />
     <i class="runway" /><i ref="fill" class="fill" /><i ref="mean" class="fill mean" /><i
       class="notch"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What is going to be printed: line by line, which way, onto what; how many passes that takes; running them.
 import { computed, ref, watch } from 'vue'
-import { GROUPS, stemsPlan, wantedTap, type Place, type Planned } from '~/session/printsPlan'
+import { GROUPS, stemsPlan, wantedTap, type PrintPlace, type Planned } from '~/session/printsPlan'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { TAPS, type Tap } from '@nullet/core/session/rows'
 import { printBytes } from '@nullet/core/print/storage'
@@ -90,13 +90,13 @@ const howLong = computed(() => {
   const most = passes.plan.exact ? 'there can be no fewer' : `at least ${passes.plan.atLeast} are needed`
   return `${seconds.value} of audio in each of ${n} passes: ${most};${realTime.value} ${room}`
 })
-const label = (i: Planned, place: Place) =>
+const label = (i: Planned, place: PrintPlace) =>
   place === 'take'
     ? `new take of ${i.onto?.name ?? passes.planned.find(p => p.print === (i.with ?? ''))?.name ?? ''}`
     : place === 'over'
       ? 'takes its source’s place'
       : 'stands by itself'
-const placesOf = (i: Planned): Place[] => [
+const placesOf = (i: Planned): PrintPlace[] => [
   ...(i.onto || i.with || i.place === 'take' ? (['take'] as const) : []),
   ...(i.share === null ? (['over'] as const) : []),
   'beside'
@@ -176,7 +176,7 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
               size="small"
               style="width: 210px"
               aria-label="place in the network"
-              @change="(v: Place) => passes.set(i.print, { place: v })"
+              @change="(v: PrintPlace) => passes.set(i.print, { place: v })"
               ><el-option v-for="p in placesOf(i)" :key="p" :value="p" :label="label(i, p)"
             /></el-select>
           </td>

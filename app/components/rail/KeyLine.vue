@@ -5,7 +5,7 @@ import { rows } from '@nullet/core/session/session'
 import type { Slot } from '@nullet/core/session/rows'
 import { GAIN } from '~/numbers/quantity'
 import { dB } from '~/words/format'
-import { place } from '~/numbers/levelScale'
+import { levelShare } from '~/numbers/levelScale'
 import { useGestures } from '~/stores/gestures'
 import { useProbe } from '~/stores/probe'
 import { useSession } from '~/stores/session'
@@ -56,7 +56,7 @@ const CUTS = [
     />
     <span class="now"
       ><span class="meter" role="img" :aria-label="`level of the key ${dB(now)} dB`"
-        ><i :style="{ transform: `scaleX(${place(now)})` }" /></span
+        ><i :style="{ transform: `scaleX(${levelShare(now)})` }" /></span
       ><span class="num" data-key-level>{{ dB(now > -119 ? now : null) }}</span>
       <button
         class="plain act"

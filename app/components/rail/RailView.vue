@@ -48,13 +48,13 @@ const dragged = computed({
 })
 
 /** A place for a slot: before the `index`th of its side. */
-interface Place {
+interface Landing {
   afterFader: boolean
   index: number
 }
 const run = ref<HTMLElement>()
 /** Where a dragged slot will land: the place that is nearest to the hand. */
-const landing = ref<Place | null>(null)
+const landing = ref<Landing | null>(null)
 const isLanding = (afterFader: boolean, index: number) =>
   landing.value?.afterFader === afterFader && landing.value.index === index
 function over(e: DragEvent): void {
@@ -74,7 +74,7 @@ function drop(): void {
   if (store.session!.slot[id]?.channel === props.id) put(id, place)
   else void gestures.dropSlot(id, props.id)
 }
-function put(id: string, { afterFader, index }: Place): void {
+function put(id: string, { afterFader, index }: Landing): void {
   const all = (afterFader ? after : before).value
   const shift = all.slice(0, index).some(s => s.id === id) ? 1 : 0
   const order = orderAt(

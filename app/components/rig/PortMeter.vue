@@ -2,7 +2,7 @@
 // Live level at a port in dBFS.
 import { ref, watch } from 'vue'
 import { dB } from '~/words/format'
-import { place } from '~/numbers/levelScale'
+import { levelShare } from '~/numbers/levelScale'
 import { useTransport } from '~/stores/transport'
 
 const props = defineProps<{ port: string; bare?: boolean }>()
@@ -14,7 +14,7 @@ watch(
   () => {
     const level = transport.levels.get(`port/${props.port}`) ?? -Infinity
     if (fill.value) {
-      fill.value.style.transform = `scaleX(${place(level)})`
+      fill.value.style.transform = `scaleX(${levelShare(level)})`
       fill.value.classList.toggle('over', level >= -0.1)
     }
     if (text.value && transport.beat % 6 === 0) text.value.textContent = dB(level)

@@ -22,7 +22,7 @@ import { envelopesOf } from '../movement/targets'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
 import { probe, toEars } from './ears'
-import { place, type Part } from './junction'
+import { junction, type Part } from './junction'
 import { clipsKey, tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from '../processors/responses'
@@ -287,7 +287,7 @@ export class Compiler {
     const legs = this.legGains(channel)
     const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
     if (channel.kind === 'bus')
-      return place(
+      return junction(
         this.builder,
         rowKey('channel', channel.id),
         feeds.map(f => this.carried(f, channel)),
@@ -320,7 +320,7 @@ export class Compiler {
       const carried = this.carried(feed, channel)
       parts.push({ ...carried, gain: hears.hearsInputs ? carried.gain : 0 })
     }
-    return place(this.builder, rowKey('channel', channel.id), parts, channel.layout, legs)
+    return junction(this.builder, rowKey('channel', channel.id), parts, channel.layout, legs)
   }
 
   private clips(channel: Channel, legs: number[]): Signal {
@@ -428,7 +428,7 @@ export class Compiler {
       const keys = (this.network.keysTo.get(slot.id) ?? []).filter(f => !this.session.channel[f.from].parked)
       let keySignal = signal
       if (processor.keyed && keys.length) {
-        const heard = place(
+        const heard = junction(
           this.builder,
           `${rowKey('slot', slot.id)}/key`,
           keys.map(f => this.carried(f, channel)),
@@ -479,7 +479,7 @@ export class Compiler {
         gain
       }
     ]
-    return place(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
+    return junction(this.builder, `${rowKey('slot', slot.id)}/back`, parts, signal.layout)
   }
 
   // ── ports ──

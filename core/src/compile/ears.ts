@@ -5,7 +5,7 @@ import type { Signal } from '../plan/operations'
 import { LAYOUTS } from '../session/layouts'
 import { folded, placement } from '../session/placement'
 import type { Row } from '../session/rows'
-import { place } from './junction'
+import { junction } from './junction'
 import type { PlanSink } from './plan'
 
 /** Room for the ring that keeps the ears' latency constant. */
@@ -20,7 +20,7 @@ export function toEars(
   trimDb: number
 ): PlanSink {
   const matrix = folded(placement(signal.layout, LAYOUTS.stereo, 0), heardAs)
-  const stereo = place(
+  const stereo = junction(
     builder,
     'ears',
     [{ signal, matrix, gain: gainOf(heardLevelDb) * gainOf(trimDb) }],

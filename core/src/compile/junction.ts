@@ -1,6 +1,6 @@
 // Where signals meet: each placed into the destination's layout, all as late as the latest, added leg by leg.
 import { placementTable } from '../session/placement'
-import type { Point } from '../session/rows'
+import type { EnvelopePoint } from '../session/rows'
 import type { PlanBuilder } from '../plan/builder'
 import type { Signal, Weighted } from '../plan/operations'
 
@@ -9,11 +9,11 @@ export interface Part {
   signal: Signal
   matrix: number[][]
   gain: number
-  pan?: { key: string; points: readonly Point[] }
+  pan?: { key: string; points: readonly EnvelopePoint[] }
 }
 
 /** Aligns and adds: one mix a leg of the destination. */
-export function place(
+export function junction(
   builder: PlanBuilder,
   key: string,
   parts: Part[],

@@ -3,13 +3,13 @@
 import { valueAt, type Law } from '../movement/envelope'
 import { movementOf } from '../movement/targets'
 import type { BuildContext, Processor } from '../processors/processor'
-import type { Envelope, Point, Slot } from '../session/rows'
+import type { Envelope, EnvelopePoint, Slot } from '../session/rows'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal } from '../plan/operations'
 
 interface Field {
   name: string
-  points: readonly Point[]
+  points: readonly EnvelopePoint[]
   law: Law
 }
 

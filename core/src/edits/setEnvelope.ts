@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { channelOf, envelopeOn, movingOf, targetLabel } from '../movement/targets'
 import { Refusal } from '../foundation/refusal'
-import { EnvelopeRow, Point } from '../session/rows'
+import { EnvelopeRow, EnvelopePoint } from '../session/rows'
 import { defineEdit, put } from './edit'
 
 export const TargetArgs = z.object({ owner: z.enum(['channel', 'feed', 'slot']), row: z.string(), field: z.string() })
@@ -9,7 +9,12 @@ export const TargetArgs = z.object({ owner: z.enum(['channel', 'feed', 'slot']),
 /** Points of an envelope, or whether it is on. A target has one envelope: `id` counts where there is none yet. */
 export const setEnvelope = defineEdit({
   verb: 'setEnvelope',
-  args: z.object({ id: z.string(), target: TargetArgs, points: z.array(Point).optional(), on: z.boolean().optional() }),
+  args: z.object({
+    id: z.string(),
+    target: TargetArgs,
+    points: z.array(EnvelopePoint).optional(),
+    on: z.boolean().optional()
+  }),
   label: (s, { target }) =>
     `${targetLabel(s, target)} of “${s.channel[channelOf(s, target) ?? '']?.name ?? target.row}”`,
   apply(draft, { id, target, points, on }) {

@@ -1,6 +1,6 @@
 // An envelope moves something that can move, alone, within its range.
 import { beyond, movingOf, targetLabel, targetName, targetOf } from '../movement/targets'
-import type { Envelope, Point } from '../session/rows'
+import type { Envelope, EnvelopePoint } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 import { defineRule, type Breach } from './rule'
 
@@ -30,7 +30,7 @@ function faultOf(session: Session, envelope: Envelope, taken: Set<string>): Faul
   const out = envelope.points.filter(p => beyond(moving, p))
   if (!out.length) return null
   const range = `${moving.min} to ${moving.max}${moving.unit && ` ${moving.unit}`}`
-  const points = envelope.points.map(([frame, v]): Point => [
+  const points = envelope.points.map(([frame, v]): EnvelopePoint => [
     frame,
     v === null ? (moving.law === 'db' ? null : moving.min) : Math.max(moving.min, Math.min(moving.max, v))
   ])

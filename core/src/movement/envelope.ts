@@ -1,6 +1,6 @@
 // An envelope's value at a frame: straight lines between its points, in the law of what it moves.
 import { FLOOR_DB, exp, log } from '../foundation/elementary'
-import type { Point } from '../session/rows'
+import type { EnvelopePoint } from '../session/rows'
 
 /** `db`: straight in dB · `linear`: straight in the value · `ratio`: straight in its logarithm. */
 export type Law = 'db' | 'linear' | 'ratio'
@@ -10,7 +10,7 @@ const onLine = (value: number | null, law: Law) =>
 const offLine = (y: number, law: Law) => (law === 'ratio' ? exp(y) : y)
 
 /** Index of the last point at or before a frame; −1 before the first. */
-export function pointBefore(points: readonly Point[], frame: number): number {
+export function pointBefore(points: readonly EnvelopePoint[], frame: number): number {
   let low = 0,
     high = points.length
   while (low < high) {
@@ -25,7 +25,7 @@ export function pointBefore(points: readonly Point[], frame: number): number {
  * The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`, never
  * below FLOOR_DB.
  */
-export function valueAt(points: readonly Point[], frame: number, law: Law): number {
+export function valueAt(points: readonly EnvelopePoint[], frame: number, law: Law): number {
   const i = pointBefore(points, frame)
   if (i < 0) return offLine(onLine(points[0][1], law), law)
   if (i + 1 === points.length || points[i][0] === frame) return offLine(onLine(points[i][1], law), law)
@@ -39,10 +39,15 @@ export function valueAt(points: readonly Point[], frame: number, law: Law): numb
  * New points take the place of what was between their first and last frame. Before them everything stays as it was;
  * after them the old line is met again within `glide` frames.
  */
-export function spliced(points: readonly Point[], fresh: readonly Point[], law: Law, glide = 0): Point[] {
+export function spliced(
+  points: readonly EnvelopePoint[],
+  fresh: readonly EnvelopePoint[],
+  law: Law,
+  glide = 0
+): EnvelopePoint[] {
   const from = fresh[0][0],
     back = fresh.at(-1)![0] + glide
-  const old = (frame: number): Point => {
+  const old = (frame: number): EnvelopePoint => {
     const v = valueAt(points, frame, law)
     return [frame, law === 'db' && v <= FLOOR_DB ? null : v]
   }

@@ -5,7 +5,7 @@ import { readPackage, writePackage } from '../formats/package'
 import { fingerprint } from '../print/fingerprint'
 import { printRows } from '../print/printRows'
 import { Dice } from '../testing/generated'
-import type { Point, Row } from '../session/rows'
+import type { EnvelopePoint, Row } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
 import { spliced, valueAt } from './envelope'
@@ -25,7 +25,7 @@ function sketch(): Session {
   }
   return k.session
 }
-const set = (s: Session, owner: string, row: string, field: string, points: Point[], more = {}) =>
+const set = (s: Session, owner: string, row: string, field: string, points: EnvelopePoint[], more = {}) =>
   applyEdit(s, {
     verb: 'setEnvelope',
     args: { id: `e-${row}-${field}`, target: { owner, row, field }, points, ...more }
@@ -34,7 +34,7 @@ const slot = (s: Session, channel: string, processor: string) =>
   rows(s, 'slot').find(x => x.channel === channel && x.processor === processor)!.id
 const feed = (s: Session, from: string, kind: string) =>
   rows(s, 'feed').find(f => f.from === from && f.kind === kind)!.id
-const LINE: Point[] = [
+const LINE: EnvelopePoint[] = [
   [0, 0],
   [1000, -10]
 ]
@@ -73,7 +73,7 @@ describe('a value at a frame', () => {
     ).toBeCloseTo(0.5, 12)
   })
   it('stays before the first and after the last point, and steps where two share a frame', () => {
-    const points: Point[] = [
+    const points: EnvelopePoint[] = [
       [10, 3],
       [20, 3],
       [20, 7],
@@ -88,7 +88,7 @@ describe('thinning', () => {
     const dice = new Dice(7)
     for (let run = 0; run < 1000; run++) {
       let db = 0
-      const points = Array.from({ length: 5 + Math.floor(dice.next() * 60) }, (_, i): Point => [
+      const points = Array.from({ length: 5 + Math.floor(dice.next() * 60) }, (_, i): EnvelopePoint => [
         i * 800,
         (db += (dice.next() - 0.5) * 2)
       ])
@@ -101,7 +101,7 @@ describe('thinning', () => {
   it('leaves two points of a straight line of ten thousand', () => {
     expect(
       thin(
-        Array.from({ length: 10000 }, (_, i): Point => [i, i / 1000]),
+        Array.from({ length: 10000 }, (_, i): EnvelopePoint => [i, i / 1000]),
         0.1,
         'db'
       )
@@ -113,7 +113,7 @@ describe('thinning', () => {
 })
 
 describe('splicing a ride in', () => {
-  const old: Point[] = [
+  const old: EnvelopePoint[] = [
     [0, 0],
     [1000, -10],
     [2000, 0]
@@ -191,7 +191,7 @@ describe('edits', () => {
       /at most 20000 points/
     ]
   ])('%s is refused with the reason, and nothing changes', (_, owner, row, field, points, reason) => {
-    expect(() => set(sketch(), owner, row, field, points as Point[])).toThrow(reason)
+    expect(() => set(sketch(), owner, row, field, points as EnvelopePoint[])).toThrow(reason)
   })
 
   it('a setting that shapes the plan keeps still; others move in their law', () => {

@@ -2,7 +2,7 @@
 // A level's envelope is a ride: dB on top of where the fader stands, so that the fader still trims the whole of it.
 // The others take the place of the value while they are on.
 import { PROCESSORS } from '../processors/table'
-import type { Envelope, Point, Slot } from '../session/rows'
+import type { Envelope, EnvelopePoint, Slot } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import type { Law } from './envelope'
 import { FLOOR_DB } from '../foundation/elementary'
@@ -77,8 +77,10 @@ export const envelopeOn = (session: Session, target: Target) =>
   rows(session, 'envelope').find(e => targetName(targetOf(e)) === targetName(target))
 
 /** A point's value that the target cannot take. −∞ is for levels alone. */
-export const beyond = ({ min, max, law }: Pick<Moving, 'min' | 'max'> & { law: Law }, [, value]: Point): boolean =>
-  value === null ? law !== 'db' : value < min - 1e-9 || value > max + 1e-9
+export const beyond = (
+  { min, max, law }: Pick<Moving, 'min' | 'max'> & { law: Law },
+  [, value]: EnvelopePoint
+): boolean => (value === null ? law !== 'db' : value < min - 1e-9 || value > max + 1e-9)
 
 /** Envelopes that are on and have points, by the name of their target. */
 export function envelopesOf(session: Session): Map<string, Envelope> {

@@ -1,13 +1,13 @@
 // Fewer points for the same movement: D. Douglas, T. Peucker, "Algorithms for the reduction of the number of points…",
 // 1973, with the distance taken along the value's axis: nowhere is the thinned line further away than the tolerance.
-import type { Point } from '../session/rows'
+import type { EnvelopePoint } from '../session/rows'
 import type { Law } from './envelope'
 import { FLOOR_DB, log } from '../foundation/elementary'
 
 const height = (value: number | null, law: Law) => (law === 'ratio' ? log(value!) : (value ?? FLOOR_DB))
 
 /** @param tolerance in dB (law `db`), in the value (`linear`) or in the natural logarithm of it (`ratio`) */
-export function thin(points: readonly Point[], tolerance: number, law: Law): Point[] {
+export function thin(points: readonly EnvelopePoint[], tolerance: number, law: Law): EnvelopePoint[] {
   if (points.length < 3) return [...points]
   const y = points.map(([, v]) => height(v, law))
   const keep = new Set([0, points.length - 1])

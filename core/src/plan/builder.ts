@@ -3,7 +3,7 @@
 import { FLOOR_DB } from '../foundation/elementary'
 import { piecesOf, spectraBytes } from './responseSize'
 import { shortHash } from '../foundation/hash'
-import type { Point } from '../session/rows'
+import type { EnvelopePoint } from '../session/rows'
 import {
   BLOCK,
   NOBODY,
@@ -105,7 +105,7 @@ export class PlanBuilder {
    * The curve of an envelope for a signal of that latency: gain where its values are dB, else the value. Room for as
    * many points again.
    */
-  envelope(key: string, points: readonly Point[], decibels: boolean, latency: number): number {
+  envelope(key: string, points: readonly EnvelopePoint[], decibels: boolean, latency: number): number {
     let room = 8
     while (room < points.length) room *= 2
     const params = [

@@ -45,7 +45,7 @@ function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
 const FIRST_FREE = 65536 // the module's own data lies below
 const PAGE = 65536
 
-interface Place {
+interface OpMemory {
   op: Op
   params: number
   state: number
@@ -59,7 +59,7 @@ export class Machine {
   frame = 0
   private readonly memory: WebAssembly.Memory
   private readonly exports: Exports
-  private readonly places = new Map<string, Place>()
+  private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly table: number
   private readonly steps: number
@@ -99,7 +99,7 @@ export class Machine {
     const words = new Int32Array(this.memory.buffer),
       floats = new Float64Array(this.memory.buffer)
     for (const op of ops) {
-      const place: Place = { op, params: params.get(op)!, state: state.get(op)! }
+      const place: OpMemory = { op, params: params.get(op)!, state: state.get(op)! }
       if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
       this.places.set(op.key, place)
       const staged = firstStaging.get(op)

@@ -390,8 +390,8 @@ export const LinkRow = z.object({
 })
 
 /** Frame of source time and the value there; null is −∞ dB. Two points at one frame make a step. */
-export const Point = z.tuple([frame.min(0), z.number().min(-1e6).max(1e6).nullable()])
-export type Point = z.infer<typeof Point>
+export const EnvelopePoint = z.tuple([frame.min(0), z.number().min(-1e6).max(1e6).nullable()])
+export type EnvelopePoint = z.infer<typeof EnvelopePoint>
 export const MOST_POINTS = 20000
 
 /**
@@ -406,7 +406,7 @@ export const EnvelopeRow = z
     field: z.string().min(1).max(40),
     on: z.boolean().default(true),
     points: z
-      .array(Point)
+      .array(EnvelopePoint)
       .max(MOST_POINTS, `an envelope has at most ${MOST_POINTS} points`)
       .default([])
       .refine(
