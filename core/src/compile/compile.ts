@@ -3,26 +3,24 @@
 import { gainOf } from '../foundation/elementary'
 import { placement } from '../session/placement'
 import { LAYOUTS } from '../session/layouts'
-import { feedClosed } from '../graph/closed'
 import { listening } from '../graph/listening'
 import { Network } from '../graph/network'
-import { isAudible } from '../graph/takeOver'
-import { soloGate } from '../graph/solo'
 import { LOOP, PROCESSORS, settingsOf } from '../processors/table'
 import { cut } from '../processors/biquad'
 import { Refusal } from '../foundation/refusal'
 import { loopReturningAt } from '../rig/believedDelay'
 import { Wiring } from './wiring'
-import type { Channel, Envelope, Feed, Phrase, Slot, Tap } from '../session/rows'
+import type { Channel, Envelope, Feed, Slot, Tap } from '../session/rows'
 import { rows, settings, type Session } from '../session/session'
-import { phrasesOf, soundingNotes } from '../notes/phrases'
+import { phrasesOf } from '../notes/phrases'
 import { beatMs } from '../notes/tempo'
-import { VOICES, voiceParams } from '../notes/voices'
 import { envelopesOf } from '../movement/targets'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal, type Weighted } from '../plan/operations'
 import { probe, toEars } from './ears'
+import { Gates } from './gates'
 import { junction, type Part } from './junction'
+import { notesPlayed } from './notesPlayed'
 import { clipsKey, tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
 import { responseFrames } from '../processors/responses'
@@ -38,13 +36,16 @@ const layoutAt = (ports: readonly string[], leg: (index: number) => string | und
 /** What can be made anew, by the row whose values it holds. */
 export interface Remaking {
   network: Network
-  /** Level and mute of a channel. */ fader(channel: string): void
-  /** What arrives at a channel: its clips or feeds with their gains, its trim and legs. */ arriving(
-    channel: string
-  ): void
-  /** A slot with its keys and its mix. */ slot(slot: string): void
-  /** What goes to the ears. */ ears(): void
-  /** What goes through the rig is compiled. */ rig(): void
+  /** Level and mute of a channel. */
+  fader(channel: string): void
+  /** What arrives at a channel: its clips or feeds with their gains, its trim and legs. */
+  arriving(channel: string): void
+  /** A slot with its keys and its mix. */
+  slot(slot: string): void
+  /** What goes to the ears. */
+  ears(): void
+  /** What goes through the rig is compiled. */
+  rig(): void
 }
 
 /** Thrown by what cannot be made anew in a plan that runs (values.ts). */
@@ -60,7 +61,7 @@ export class Compiler {
   private readonly open = new Set<string>()
   private readonly keySignals = new Map<string, Signal>()
   private readonly portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
-  private passes: (feed: Feed) => boolean
+  private gates: Gates
   private readonly envelopes: ReadonlyMap<string, Envelope>
   private moves: SlotMove[] = []
   private firstNote = Infinity
@@ -80,10 +81,7 @@ export class Compiler {
       port => this.arrivalsAt(port),
       options.seed ?? settings(session).seed
     )
-    this.passes = this.solo()
-  }
-  private solo(): (feed: Feed) => boolean {
-    return (this.options.live && soloGate(this.network)) || (() => true)
+    this.gates = new Gates(this.network, options)
   }
 
   /**
@@ -96,7 +94,7 @@ export class Compiler {
     const { builder, sources, moves, probes } = this
     this.session = session
     this.network = new Network(session)
-    this.passes = this.solo()
+    this.gates = new Gates(this.network, this.options)
     this.builder = new PlanBuilder(from)
     this.sources = []
     this.moves = []
@@ -285,7 +283,7 @@ export class Compiler {
 
   private arriving(channel: Channel): Signal {
     const legs = this.legGains(channel)
-    const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.matters(f))
+    const feeds = (this.network.feedsTo.get(channel.id) ?? []).filter(f => this.gates.matters(f))
     if (channel.kind === 'bus')
       return junction(
         this.builder,
@@ -326,56 +324,18 @@ export class Compiler {
   private clips(channel: Channel, legs: number[]): Signal {
     const key = clipsKey(channel)
     const phrases = phrasesOf(this.session, channel.id)
-    if (phrases.length) return this.played(channel, phrases, legs)
-    this.sources.push({ key, channel: channel.id, layout: channel.layout })
-    return this.builder.source(key, channel.layout, legs)
-  }
-
-  /** Clips of a note track and what its voices play, the same on every leg. */
-  private played(channel: Channel, phrases: Phrase[], legs: number[]): Signal {
-    const { builder, rate } = this
-    const key = clipsKey(channel),
-      unity = channel.layout.map(() => 1)
-    const voices = phrases.map(p => {
-      const notes = soundingNotes(this.session, p)
-      // They are in order of time.
-      this.firstNote = Math.min(this.firstNote, notes[0]?.start ?? Infinity)
-      return builder.voice(
-        `${rowKey('phrase', p.id)}/voice`,
-        voiceParams(VOICES[p.voice], notes, gainOf(p.levelDb), rate)
-      )
-    })
-    const clips = this.network.clips.has(channel.id)
-    if (clips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
-    const source = clips ? builder.source(key, channel.layout, unity) : null
-    const made = channel.layout.map((_, leg) =>
-      builder.mix(
-        `${rowKey('channel', channel.id)}/notes/${leg}`,
-        [...(source ? [source.legs[leg]] : []), ...voices].map(v => ({ leg: v, gain: legs[leg] }))
-      )
-    )
-    return { legs: made, layout: channel.layout, latency: 0 }
+    if (!phrases.length) {
+      this.sources.push({ key, channel: channel.id, layout: channel.layout })
+      return this.builder.source(key, channel.layout, legs)
+    }
+    const hasClips = this.network.clips.has(channel.id)
+    if (hasClips) this.sources.push({ key, channel: channel.id, layout: channel.layout })
+    const { signal, firstNote } = notesPlayed(this.builder, this.session, channel, phrases, legs, hasClips)
+    this.firstNote = Math.min(this.firstNote, firstNote)
+    return signal
   }
 
   // ── feeds ──
-
-  /** The gain of the gates a feed passes: what closes it at its own end, solo, and what this render leaves out. */
-  private gate(feed: Feed): number {
-    if (feedClosed(this.network, feed) || !this.passes(feed) || this.options.without?.has(feed.from ?? '')) return 0
-    const leftOut =
-      this.options.only &&
-      feed.from !== null &&
-      this.session.channel[feed.from].kind === 'track' &&
-      !this.options.only.has(feed.from)
-    if (leftOut && isAudible(feed)) return 0
-    return gainOf(feed.levelDb)
-  }
-
-  /** Offline, what a closed gate would let through is not computed at all. */
-  private matters(feed: Feed): boolean {
-    if (feed.from && this.session.channel[feed.from].parked) return false
-    return this.options.live || this.gate(feed) !== 0
-  }
 
   private carried(feed: Feed, to: Channel): Part {
     if (feed.kind === 'input') {
@@ -389,14 +349,14 @@ export class Compiler {
         layout,
         latency: Math.max(0, ...arrived.map(a => a.latency))
       })
-      return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gate(feed) }
+      return { signal, matrix: placement(layout, to.layout, feed.pan ?? 0), gain: this.gates.gain(feed) }
     }
     const from = this.session.channel[feed.from]
     const signal = this.ridden('feed', feed.id, this.tap(from, feed.tap))
     return {
       signal,
       matrix: placement(signal.layout, to.layout, feed.pan ?? from.pan),
-      gain: this.gate(feed),
+      gain: this.gates.gain(feed),
       pan: this.panOf(feed)
     }
   }
@@ -497,11 +457,11 @@ export class Compiler {
       })
     }
     for (const feed of this.network.feedsToPort.get(port) ?? []) {
-      if (!this.matters(feed)) continue
+      if (!this.gates.matters(feed)) continue
       add(
         this.ridden('feed', feed.id, this.tap(this.session.channel[feed.from], feed.tap)),
         feed.ports,
-        this.gate(feed),
+        this.gates.gain(feed),
         feed.pan ?? 0
       )
     }

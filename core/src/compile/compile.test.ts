@@ -1,0 +1,80 @@
+// The plan of a tap has the sound of the tracks from which the table of ways leads there, and of no others.
+import { describe, expect, it } from 'vitest'
+import { applyEdit } from '../edits/apply'
+import { Refusal } from '../foundation/refusal'
+import type { Closed } from '../graph/closed'
+import { Edges, nodeName } from '../graph/edges'
+import { rows, type Session } from '../session/session'
+import { demoLike } from '../testing/demoLike'
+import { Dice, generatedNetwork } from '../testing/generated'
+import { generatedEdit } from '../testing/generatedEdits'
+import { times } from '../testing/lengths'
+import { compile } from './compile'
+
+const computed = (session: Session, channel: string): string[] =>
+  [...new Set(compile(session, { taps: [{ channel, tap: 'post' }] }).sources.map(s => s.channel))].sort()
+
+/** What a fader at −∞ or a slot that is all dry takes away is computed all the same: it may be wanted before it. */
+const BY_VALUE: ReadonlySet<Closed> = new Set<Closed>([
+  'muted',
+  'level',
+  'trim',
+  'legs',
+  'dry',
+  'wet',
+  'send',
+  'return'
+])
+
+function leadingThere(edges: Edges, channel: string, passes: (closed: Closed) => boolean): string[] {
+  const from = nodeName('post', channel),
+    found = new Set([from])
+  for (const node of found)
+    for (const edge of edges.into.get(node) ?? []) if (!edge.closed || passes(edge.closed)) found.add(edge.from)
+  return rows(edges.session, 'channel')
+    .filter(c => c.kind === 'track' && found.has(nodeName('clips', c.id)))
+    .map(c => c.id)
+    .sort()
+}
+
+function compare(session: Session, what: string): void {
+  const edges = new Edges(session)
+  for (const { id } of rows(session, 'channel')) {
+    const plan = computed(session, id)
+    expect(plan, `${what}, ${id}`).toEqual(expect.arrayContaining(leadingThere(edges, id, () => false)))
+    expect(
+      leadingThere(edges, id, c => BY_VALUE.has(c)),
+      `${what}, ${id}`
+    ).toEqual(expect.arrayContaining(plan))
+  }
+}
+
+const SIZE = { tracks: 8, submixes: 3, returns: 2, stems: 2, sends: 4, keys: 2 }
+
+describe('a plan has the sound of what leads to its tap, and no other', () => {
+  it('in generated networks', () => {
+    for (let seed = 1; seed <= times(20, 200); seed++) compare(generatedNetwork(seed, SIZE).session, `network ${seed}`)
+  })
+  it('in a session with a rig, after generated edits of all verbs', () => {
+    let compared = 0
+    for (let seed = 1; seed <= times(6, 60); seed++) {
+      const dice = new Dice(seed)
+      let { session } = demoLike(),
+        serial = 0
+      for (let n = 1; n <= 60; n++) {
+        try {
+          ;({ session } = applyEdit(
+            session,
+            generatedEdit(dice, session, () => `n${seed}-${++serial}`)
+          ))
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw error
+        }
+        if (n % 10) continue
+        compare(session, `history ${seed}, edit ${n}`)
+        compared++
+      }
+    }
+    expect(compared).toBeGreaterThan(5)
+  })
+})
