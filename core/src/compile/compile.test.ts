@@ -11,8 +11,13 @@ import { generatedEdit } from '../testing/generatedEdits'
 import { times } from '../testing/lengths'
 import { compile } from './compile'
 
-const computed = (session: Session, channel: string): string[] =>
-  [...new Set(compile(session, { taps: [{ channel, tap: 'post' }] }).sources.map(s => s.channel))].sort()
+const hasClips = (edges: Edges, channel: string) => edges.network.clips.has(channel)
+
+const computed = (edges: Edges, channel: string): string[] =>
+  compile(edges.session, { taps: [{ channel, tap: 'post' }] })
+    .sources.map(s => s.channel)
+    .filter(id => hasClips(edges, id))
+    .sort()
 
 /** What a fader at −∞ or a slot that is all dry takes away is computed all the same: it may be wanted before it. */
 const BY_VALUE: ReadonlySet<Closed> = new Set<Closed>([
@@ -32,7 +37,7 @@ function leadingThere(edges: Edges, channel: string, passes: (closed: Closed) =>
   for (const node of found)
     for (const edge of edges.into.get(node) ?? []) if (!edge.closed || passes(edge.closed)) found.add(edge.from)
   return rows(edges.session, 'channel')
-    .filter(c => c.kind === 'track' && found.has(nodeName('clips', c.id)))
+    .filter(c => hasClips(edges, c.id) && found.has(nodeName('clips', c.id)))
     .map(c => c.id)
     .sort()
 }
@@ -40,7 +45,7 @@ function leadingThere(edges: Edges, channel: string, passes: (closed: Closed) =>
 function compare(session: Session, what: string): void {
   const edges = new Edges(session)
   for (const { id } of rows(session, 'channel')) {
-    const plan = computed(session, id)
+    const plan = computed(edges, id)
     expect(plan, `${what}, ${id}`).toEqual(expect.arrayContaining(leadingThere(edges, id, () => false)))
     expect(
       leadingThere(edges, id, c => BY_VALUE.has(c)),

@@ -1,6 +1,6 @@
 // The steps from a channel to the ears: what feeds it, the stages it passes (through the rig too), where else it goes.
-// This is the way as it is drawn, whether something on it is closed or not (whySilent.ts tells): it goes from channel to
-// channel, not along the table of ways.
+// This is the way as it is drawn, whether something on it is closed or not (whySilent.ts tells): it goes from channel
+// to channel, not along the table of ways.
 import { LOOP } from '../processors/table'
 import type { Cable, Feed } from '../session/rows'
 import { settings } from '../session/session'
