@@ -19,7 +19,7 @@ const computed = (edges: Edges, channel: string): string[] =>
     .filter(id => hasClips(edges, id))
     .sort()
 
-/** What a fader at −∞ or a slot that is all dry takes away is computed all the same: it may be wanted before it. */
+/** What is computed though a value takes it away: behind a fader at −∞, in a slot that is bypassed, dry or wet alone. */
 const BY_VALUE: ReadonlySet<Closed> = new Set<Closed>([
   'muted',
   'level',
@@ -28,7 +28,8 @@ const BY_VALUE: ReadonlySet<Closed> = new Set<Closed>([
   'dry',
   'wet',
   'send',
-  'return'
+  'return',
+  'bypassed'
 ])
 
 function leadingThere(edges: Edges, channel: string, passes: (closed: Closed) => boolean): string[] {

@@ -391,7 +391,7 @@ export class Compiler {
         const heard = junction(
           this.builder,
           `${rowKey('slot', slot.id)}/key`,
-          keys.map(f => this.carried(f, channel)),
+          keys.filter(f => this.gates.matters(f)).map(f => this.carried(f, channel)),
           channel.layout
         )
         ;[dry, keySignal] = builder.align(
