@@ -19,7 +19,7 @@ const computed = (edges: Edges, channel: string): string[] =>
     .filter(id => hasClips(edges, id))
     .sort()
 
-/** What is computed though a value takes it away: behind a fader at −∞, in a slot that is bypassed, dry or wet alone. */
+/** What is computed though a value takes it away: behind a fader at −∞, in a slot that is bypassed or all dry. */
 const BY_VALUE: ReadonlySet<Closed> = new Set<Closed>([
   'muted',
   'level',
