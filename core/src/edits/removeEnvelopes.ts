@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { targetLabel, targetOf } from '../movement/targets'
+import { targetWords, targetOf } from '../movement/targets'
 import { defineEdit, need } from './edit'
 
 /** Takes movement away: what moved stands still again, where it stood. */
@@ -8,7 +8,7 @@ export const removeEnvelopes = defineEdit({
   args: z.object({ ids: z.array(z.string()).min(1) }),
   label: (s, { ids }) => {
     const only = ids.length === 1 ? s.envelope[ids[0] ?? ''] : undefined
-    return `Remove ${only ? targetLabel(s, targetOf(only)) : `${ids.length} envelopes`}`
+    return `Remove ${only ? targetWords(s, targetOf(only)) : `${ids.length} envelopes`}`
   },
   apply(draft, { ids }) {
     for (const id of ids) {

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { channelOf, envelopeOn, movingOf, targetLabel } from '../movement/targets'
+import { envelopeOn, movingOf, targetWords } from '../movement/targets'
 import { Refusal } from '../foundation/refusal'
 import { EnvelopeRow, EnvelopePoint } from '../session/rows'
 import { defineEdit, put } from './edit'
@@ -15,8 +15,7 @@ export const setEnvelope = defineEdit({
     points: z.array(EnvelopePoint).optional(),
     on: z.boolean().optional()
   }),
-  label: (s, { target }) =>
-    `${targetLabel(s, target)} of “${s.channel[channelOf(s, target) ?? '']?.name ?? target.row}”`,
+  label: (s, { target }) => targetWords(s, target),
   apply(draft, { id, target, points, on }) {
     if (!movingOf(draft, target))
       throw new Refusal(

@@ -1,5 +1,5 @@
 // An envelope moves something that can move, alone, within its range.
-import { beyond, movingOf, targetLabel, targetName, targetOf } from '../movement/targets'
+import { beyond, movingOf, targetWords, targetName, targetOf } from '../movement/targets'
 import type { Envelope, EnvelopePoint } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 import { defineRule, type Breach } from './rule'
@@ -37,8 +37,8 @@ function faultOf(session: Session, envelope: Envelope, taken: Set<string>): Faul
   return {
     message:
       out.length === 1
-        ? `${targetLabel(session, target)} cannot be ${out[0]![1] ?? '−∞'} at frame ${out[0]![0]}; it takes ${range}`
-        : `${targetLabel(session, target)}: ${out.length} points are beyond ${range}`,
+        ? `${targetWords(session, target)} cannot be ${out[0]![1] ?? '−∞'} at frame ${out[0]![0]}; it takes ${range}`
+        : `${targetWords(session, target)}: ${out.length} points are beyond ${range}`,
     mended: { ...envelope, points },
     note: `${name}: ${out.length === 1 ? 'a point was' : `${out.length} points were`} beyond ${range} and ${out.length === 1 ? 'is' : 'are'} at the edge now`
   }

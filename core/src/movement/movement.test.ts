@@ -168,7 +168,7 @@ describe('edits', () => {
 
   it.each([
     ['a value beyond the range', 'channel', 'a', 'levelDb', [[0, 40]], /takes -60 to 12 dB/],
-    ['−∞ for a pan', 'channel', 'a', 'pan', [[0, null]], /Pan cannot be −∞/],
+    ['−∞ for a pan', 'channel', 'a', 'pan', [[0, null]], /Pan of “a” cannot be −∞ at frame 0/],
     ['a field that keeps still', 'channel', 'a', 'trimDb', LINE, /cannot follow an envelope/],
     [
       'points out of order',

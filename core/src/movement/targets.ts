@@ -121,3 +121,9 @@ export function targetLabel(session: Session, target: Target): string {
       : 'ports'
   return `${feed.kind === 'main' ? 'Main feed' : feed.kind === 'send' ? 'Send' : feed.kind === 'key' ? 'Key' : feed.kind === 'port' ? 'Port feed' : 'Input feed'} to ${to}: ${label}`
 }
+
+/** The same with the channel in which it lies: “Level ride of “Kora””. */
+export function targetWords(session: Session, target: Target): string {
+  const channel = session.channel[channelOf(session, target) ?? '']
+  return `${targetLabel(session, target)} of “${channel?.name ?? target.row}”`
+}
