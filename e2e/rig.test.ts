@@ -31,6 +31,65 @@ async function rig(): Promise<void> {
   await page.waitForSelector('.rigview')
 }
 
+describe('a pass outside, by files', () => {
+  it('goes out between marks, comes back late, turned and lower, and is laid where it was, as it was', async () => {
+    await pick(page, 'kora')
+    await keys(page, 'p o')
+    await page.waitForSelector('[data-sheet]')
+    const href = (await page.locator('[data-feed-file]').getAttribute('href'))!.replace('depth=24', 'depth=32f')
+    const feed = Buffer.from(await (await fetch(url + href)).arrayBuffer())
+    const before = await session(),
+      sent = before.medium[rows(before, 'clip').find(c => c.channel === 'kora')!.medium]!
+    const { header, frames } = samplesOf(feed)
+    const studio = new Float32Array(frames.length + 12_345 * sent.legs)
+    frames.forEach((v, n) => (studio[n + 12_345 * sent.legs] = -0.5 * v))
+    const bytes = Buffer.concat([header, Buffer.from(studio.buffer)])
+    bytes.writeUInt32LE(bytes.length - 8, 4)
+    bytes.writeUInt32LE(studio.byteLength, header.length - 4)
+    await page
+      .locator('[data-returned]')
+      .setInputFiles({ name: 'from the island.wav', mimeType: 'audio/wav', buffer: bytes })
+    await expect.poll(() => page.getByRole('button', { name: 'Lay it in place' }).isEnabled()).toBe(true)
+    await page.fill('#offsite-name', 'Kora from the island')
+    await page.getByRole('button', { name: 'Lay it in place' }).click()
+    await page.waitForSelector('[data-offsite-notes]')
+    const notes = await page.locator('[data-offsite-notes]').innerText()
+    expect(notes).toContain('its polarity was turned: turned back')
+    expect(notes).toContain('its gain was −6.02 dB: put right')
+    await page.locator('[data-sheet] [data-do]').click()
+    const after = await session()
+    const laid = rows(after, 'channel').find(c => c.name === 'Kora from the island')!
+    expect(after.channel.kora!.muted).toBe(true)
+    expect(rows(after, 'channel').find(c => c.name === 'from the island')).toMatchObject({ parked: true })
+    const medium = after.medium[rows(after, 'clip').find(c => c.channel === laid.id)!.medium]!
+    const [was, is] = await Promise.all(
+      [sent.id, medium.id].map(async id =>
+        samplesOf(
+          Buffer.from(
+            await (await fetch(`${url}/api/sessions/room/wav?medium=${encodeURIComponent(id)}`)).arrayBuffer()
+          )
+        )
+      )
+    )
+    let rest = 0,
+      all = 0
+    was!.frames.forEach((v, n) => {
+      rest += (is!.frames[n]! - v) ** 2
+      all += v * v
+    })
+    expect(10 * Math.log10(rest / all)).toBeLessThan(-80)
+    await page.keyboard.press('Control+z')
+    await expect.poll(async () => !!(await session()).channel[laid.id]).toBe(false)
+  })
+})
+
+/** Of a WAV file in 32-bit float, with all before its samples. */
+function samplesOf(file: Buffer): { header: Buffer; frames: Float32Array } {
+  const data = file.indexOf('data') + 8
+  const bytes = file.subarray(data, data + file.readUInt32LE(data - 4))
+  return { header: file.subarray(0, data), frames: new Float32Array(Uint8Array.from(bytes).buffer) }
+}
+
 describe('re-amping in one step', () => {
   it('says what is going to be, builds it, and is one undo', async () => {
     const before = await session()

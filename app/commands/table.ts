@@ -256,6 +256,7 @@ export function commands(): Command[] {
     },
     { keys: 'r i', label: 'Ride: write what is moved while it plays', group: 'Passes', run: useRides().toggle },
     { keys: 'r a', label: 'Re-amp…', group: 'Passes', on: 'selection', run: sheet('reamp') },
+    { keys: 'p o', label: 'A pass outside, by files…', group: 'Passes', run: sheet('offsite') },
     { keys: 'p r', label: 'Print…', group: 'Passes', on: 'selection', run: () => g.printThese(s.list) },
     {
       keys: 'p x',

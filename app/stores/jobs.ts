@@ -8,7 +8,7 @@ import { useSession } from './session'
 
 export interface Job {
   id: string
-  kind: 'print' | 'ping' | 'runAgain'
+  kind: 'print' | 'ping' | 'runAgain' | 'offsite'
   label: string
   args: Record<string, unknown>
   state: 'waiting' | 'running' | 'stopping' | 'done' | 'failed' | 'stopped'

@@ -8,6 +8,7 @@ import { forgetRemoved } from '../store/removed'
 import { sweepTemporary } from '../../host/temporary'
 import { task } from './job'
 import { ping } from './ping'
+import { offsite } from './offsite'
 import { runAgain } from './runAgain'
 import { print } from './print'
 
@@ -65,7 +66,7 @@ class Life {
 const life = new Life()
 await life.take()
 
-const works = { print, ping, runAgain }
+const works = { print, ping, runAgain, offsite }
 /** What this worker does right now. */
 const jobs = new Set<string>()
 const logger = new Logger(() => (level, message) => {

@@ -17,7 +17,7 @@ import { writeMedium, type Imported } from '../import/audio'
 import { assertWhole, mediumInfo } from './media'
 import { keepPhoto, photoFile, photosOf, readPhoto } from './photos'
 import { createSession, loadSession } from './sessions'
-import { wavBytes } from './wavBytes'
+import { storedAudio, wavBytes } from './wavBytes'
 
 /** Files in a zip must not say when they were written, or no two exports would be equal. */
 const EPOCH = new Date(Date.UTC(1980, 0, 1))
@@ -45,7 +45,7 @@ export async function exportPackage(
   for (const { file, sha256, legs } of files.values()) {
     const info = await mediumInfo(sql, sha256, legs)
     await assertWhole(sql, info, file)
-    zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(sql, info, '32f'))))
+    zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(storedAudio(sql, info), '32f'))))
   }
   for (const sha256 of photosOf(session)) zip.addBuffer(await readPhoto(sql, sha256), photoFile(sha256), options)
   zip.end()

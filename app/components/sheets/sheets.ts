@@ -4,6 +4,7 @@ import ChannelsSheet from './ChannelsSheet.vue'
 import DuplicateSheet from './DuplicateSheet.vue'
 import FamiliesSheet from './FamiliesSheet.vue'
 import GainSheet from './GainSheet.vue'
+import OffsiteSheet from './OffsiteSheet.vue'
 import PairsSheet from './PairsSheet.vue'
 import ProposeSheet from './ProposeSheet.vue'
 import ReampSheet from './ReampSheet.vue'
@@ -21,6 +22,7 @@ export const SHEETS: Record<string, { title: string; width: number; component: C
   duplicate: { title: 'Duplicate', width: 460, component: DuplicateSheet },
   families: { title: 'Words for families', width: 820, component: FamiliesSheet },
   gain: { title: 'Move gain without changing the sound', width: 560, component: GainSheet },
+  offsite: { title: 'A pass outside, by files', width: 600, component: OffsiteSheet },
   pairs: { title: 'Pairs of mono tracks', width: 680, component: PairsSheet },
   propose: { title: 'A network proposed from families', width: 720, component: ProposeSheet },
   reamp: { title: 'Re-amp', width: 560, component: ReampSheet },

@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { offsiteFeed, offsitePlaces, offsiteReturn, type OffsiteReturn, type OffsiteShape } from './offsite'
 import { Dice } from '../testing/generated'
+import { times } from '../testing/lengths'
 import { difference, rmsDb, whiteNoise } from '../testing/sound'
 
 const RATE = 48000
@@ -140,5 +141,21 @@ describe('a file that cannot be laid', () => {
     ]
   ])('%s is refused, which says why', (_, make, reason) => {
     expect(offsiteReturn([make()], shape)).toEqual({ refused: expect.stringMatching(reason) })
+  })
+
+  it('of sounds that begin and end at any moment is told as another file', () => {
+    for (let seed = 1; seed <= times(12, 300); seed++) {
+      const dice = new Dice(seed),
+        x = new Float32Array(places.length)
+      for (let n = 1 + dice.below(4); n > 0; n--) {
+        const colour = dice.chance(0.5) ? (dice.below(1000) / 1000) ** 3 : 1
+        let held = 0
+        const burst = whiteNoise(2000 + dice.below(130_000), 10 * seed + n).map(v => (held += colour * (v - held)))
+        x.set(burst.subarray(0, x.length), dice.below(x.length - Math.min(burst.length, x.length) + 1))
+      }
+      expect(offsiteReturn([x], shape), `seed ${seed}`).toEqual({
+        refused: expect.stringContaining('the marks are not in it')
+      })
+    }
   })
 })

@@ -17,6 +17,8 @@ const MOST_PPM = 500
 const LEAST_MARK = 0.5
 /** Other sound may look like half a mark; it never looks like a whole one. */
 const SURE_MARK = 0.9
+/** Seconds within which all bands of a mark arrive. */
+const SAME_MOMENT_S = 0.02
 /** Marks of one file agree in level. */
 const SAME_LEVEL_DB = 3
 
@@ -51,6 +53,36 @@ export function offsiteFeed(programme: readonly Float32Array[], shape: OffsiteSh
     out.set(mark, places.second)
     return out
   })
+}
+
+/**
+ * Any frames of a file that goes out, so that none of it has to be held whole.
+ * @param programme reads legs × frames of what is sent
+ * @returns reads legs × frames of the file: the same samples as `offsiteFeed`
+ */
+export function offsiteReader(
+  shape: OffsiteShape,
+  legs: number,
+  programme: (from: number, frames: number) => Promise<Float32Array[]>
+): (from: number, frames: number) => Promise<Float32Array[]> {
+  const places = offsitePlaces(shape),
+    mark = sweep(shape.rate, MARK_FRAMES, gainOf(MARK_DBFS))
+  return async (from, frames) => {
+    const out = Array.from({ length: legs }, () => new Float32Array(frames))
+    /** The part of these frames that lies in so many from `place` on. */
+    const shared = (place: number, length: number) => {
+      const begin = Math.max(from, place),
+        n = Math.min(from + frames, place + length) - begin
+      return n > 0 ? { to: begin - from, at: begin - place, n } : null
+    }
+    for (const place of [places.first, places.second]) {
+      const part = shared(place, MARK_FRAMES)
+      if (part) for (const leg of out) leg.set(mark.subarray(part.at, part.at + part.n), part.to)
+    }
+    const part = shared(places.programme, shape.frames)
+    if (part) (await programme(part.at, part.n)).forEach((leg, i) => out[i].set(leg, part.to))
+    return out
+  }
 }
 
 export interface OffsiteReturn {
@@ -120,11 +152,13 @@ const energy = (x: Float32Array) => x.reduce((sum, v) => sum + v * v, 0)
 const loudest = (legs: readonly Float32Array[]) => legs.reduce((a, b) => (energy(b) > energy(a) ? b : a))
 
 /** Windows hold a whole mark when it begins in their first half: every place is in exactly one of them. */
-function markIn(x: Float32Array, listen: Listen, from: number): Found | null {
+function markIn(x: Float32Array, listen: Listen, from: number, rate: number): Found | null {
   const window = new Float32Array(SIZE)
   window.set(x.subarray(Math.max(0, from), Math.max(0, from + SIZE)), Math.max(0, -from))
   const { confidence, sound } = listen(window)
-  return sound && confidence >= LEAST_MARK ? { at: from + sound.delaySamples, sound, confidence } : null
+  return sound && confidence >= LEAST_MARK && sound.bandsApart() <= SAME_MOMENT_S * rate
+    ? { at: from + sound.delaySamples, sound, confidence }
+    : null
 }
 
 function findMarks(
@@ -140,10 +174,10 @@ function findMarks(
   let isOneThere = false
   for (let from = 0; from < x.length; from += SIZE / 2) {
     report?.((0.5 * from) / x.length)
-    const first = markIn(x, listen, from)
+    const first = markIn(x, listen, from, shape.rate)
     if (!first) continue
     isOneThere ||= first.confidence >= SURE_MARK
-    const second = markIn(x, listen, Math.round(first.at + apart - SIZE / 4))
+    const second = markIn(x, listen, Math.round(first.at + apart - SIZE / 4), shape.rate)
     const agrees =
       second &&
       second.at - first.at >= least &&

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { isKeepable } from '@nullet/core/foundation/text'
 import { Client } from '../../../utils/gesture'
 import { PrintArgs } from '@nullet/core/print/printRows'
+import { OffsiteArgs } from '@nullet/core/print/offsitePass'
 import { PingArgs } from '../../../jobs/ping'
 import { RunAgainArgs } from '../../../jobs/runAgain'
 import { store } from '../../../store/connect'
@@ -16,7 +17,8 @@ const head = {
 const Body = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('print'), args: PrintArgs }),
   z.object({ ...head, kind: z.literal('ping'), args: PingArgs }),
-  z.object({ ...head, kind: z.literal('runAgain'), args: RunAgainArgs })
+  z.object({ ...head, kind: z.literal('runAgain'), args: RunAgainArgs }),
+  z.object({ ...head, kind: z.literal('offsite'), args: OffsiteArgs })
 ])
 
 export default defineRoute(async event => {
