@@ -1,7 +1,7 @@
 // npm run mutants -- FOLDER...: plants single changes into the files of these folders (or into single files) and counts
 // how many of them the unit tests find. What survives is listed, in full in .nullet/mutants/.
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs'
-import { join, relative } from 'node:path'
+import { dirname, join, relative } from 'node:path'
 import { Stryker } from '@stryker-mutator/core'
 import { root } from './state.mjs'
 
@@ -34,7 +34,9 @@ if (!asked.length || asked.some(a => !existsSync(a))) {
 const mutate = asked.flatMap(a => filesIn(relative(root, a) || '.'))
 const floors = [...new Set(mutate.map(file => /^core\/src\/([^/]+)/.exec(file)?.[1]).filter(Boolean))]
 const nearby = floors.flatMap(floor => [floor, ...(NEAR[floor] ?? [])]).map(path => `core/src/${path}`)
-process.env.NULLET_PLANTED = [...new Set([...nearby, ...(nearby.length ? [] : ['app'])])].join(' ')
+// Outside of core the tests beside the file.
+const beside = mutate.filter(file => !file.startsWith('core/')).map(file => dirname(file))
+process.env.NULLET_PLANTED = [...new Set([...nearby, ...beside])].join(' ')
 const out = join(root, '.nullet/mutants')
 mkdirSync(out, { recursive: true })
 

@@ -235,7 +235,7 @@ function stage(
   if (faded) causes.push(...rideCauses(session, 'channel', id, `“${name}”`, id))
   if (id === heard) return causes
   if (!onward) {
-    if (!leaving.some(f => f.kind === 'main'))
+    if (channel.role !== 'main' && !leaving.some(f => f.kind === 'main'))
       causes.push({ cause: 'nowhere', sentence: `“${name}” has no main feed: it leads nowhere.`, about: [id] })
     return causes
   }
