@@ -170,6 +170,7 @@ watch(
     <SheetEnd
       :label="notes.length ? 'Done' : 'Lay it in place'"
       :disabled="!notes.length && (!back || running)"
+      :over="notes.length > 0"
       note="Offset, clock, polarity and level are found by the marks. What it came in on is parked. One undo."
       @close="emit('close')"
       @done="notes.length ? emit('close') : lay()"
