@@ -1,6 +1,5 @@
 // The work that figures are quoted for: 144 tracks with three bands and a keyed compressor each, four sends, 12
-// submixes,
-// 4 reverberant returns, 12 stems, a main with a limiter's stand-in.
+// submixes, 4 reverberant returns, 12 stems, a main with a limiter's stand-in.
 import { Sketch } from '@nullet/core/testing/sketch'
 import type { Session } from '@nullet/core/session/session'
 
@@ -45,4 +44,22 @@ export function headline(tracks = 144, frames = 48000 * 20): Session {
     if (i) k.key(`t${String(i - 1).padStart(3, '0')}`, slot, 'input')
   }
   return k.session
+}
+
+/** The same with every track silent for three quarters of the time: it sounds for 5 s every 20 s, each at its own. */
+export function headlineWithGaps(frames: number): Session {
+  const session = headline(144, frames),
+    every = 20 * 48000
+  session.clip = Object.fromEntries(
+    Object.values(session.clip).flatMap((clip, i) =>
+      Array.from({ length: Math.ceil(frames / every) + 1 }, (_, n) => {
+        const startFrame = Math.round((n - 1 + ((i * 0.37) % 1)) * every)
+        const cut = Math.max(0, -startFrame)
+        return { ...clip, id: `${clip.id}-${n}`, startFrame: startFrame + cut, frames: every / 4 - cut }
+      })
+        .filter(c => c.frames > 0)
+        .map(c => [c.id, c] as const)
+    )
+  )
+  return session
 }

@@ -28,7 +28,7 @@ import { score } from '../demo/score'
 import { demoSession } from '../demo/session'
 import { startRender } from '../host/threads'
 import { WavSink } from '../host/wavFile'
-import { headline } from './headline'
+import { headline, headlineWithGaps } from './headline'
 import { ffmpegGraph, hasFfmpeg, nativeHeadline, runFfmpeg } from './yardstick'
 
 const RATE = 48000
@@ -100,6 +100,9 @@ async function demo(): Promise<void> {
   }
 }
 
+const ratios = (a: number[], b: number[], to: number[]) =>
+  `${(median(a) / median(to)).toFixed(2)}, ${(median(b) / median(to)).toFixed(2)}`
+
 async function headlineWork(): Promise<void> {
   const length = 10
   const session = headline(144, length * RATE)
@@ -144,13 +147,16 @@ async function headlineWork(): Promise<void> {
         `${median(native).toFixed(1)}, ${(length / median(ours) / median(native)).toFixed(2)}`
       )
     const silent: MediaReader = { read: (_, __, frames) => [new Float32Array(frames)] }
+    const gaps = headlineWithGaps(length * RATE)
     const quiet: number[] = [],
-      loud: number[] = []
+      loud: number[] = [],
+      sparse: number[] = []
     for (let round = 0; round < 3; round++) {
       quiet.push(await seconds(() => renderMain(session, silent, 4 * RATE)))
       loud.push(await seconds(() => renderMain(session, media, 4 * RATE)))
+      sparse.push(await seconds(() => renderMain(gaps, media, 4 * RATE)))
     }
-    say('    silence to sound, time', (median(quiet) / median(loud)).toFixed(2))
+    say('    three quarters silence, and nothing else, to sound all the time, time', ratios(sparse, quiet, loud))
     const times = async (n: number) => {
       const s = headline(n, 4 * RATE)
       return median([

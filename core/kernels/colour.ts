@@ -2,6 +2,7 @@
 import { BLOCK, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
+import { hush, isZero } from './quiet'
 
 const UP = memory.data(12 * 32 * 4, 16)
 const DOWN = memory.data(384 * 4, 16)
@@ -93,6 +94,15 @@ export function saturate(op: usize): void {
   v128.store(past, root, 48)
 }
 
+/** Without bias the curve goes through 0: with nothing in its filters, and no setting on its way, 0 gives +0. */
+export function saturateRests(op: usize): bool {
+  const line = state(op), shaped = line + 640, past = shaped + 7680
+  const isStill = load<f64>(past, 24) != 0 && memory.compare(past, params(op), 24) == 0 && param(op, 1) == 0
+  if (!isStill || !isZero(line, 128) || !isZero(shaped, 1536) || !isZero(past + 32, 16)) return false
+  hush(output(op, 0))
+  return true
+}
+
 /**
  * A level that swings between 1 and 1 − depth. Its phase counts from frame 0 of the source.
  * Another speed goes on from the phase that is reached.
@@ -121,4 +131,14 @@ export function swing(op: usize): void {
   store<f64>(s, depth, 16)
   store<f64>(s, phase, 24)
   store<f64>(s, ahead, 32)
+}
+
+/** What is never louder than 1 nor turned makes +0 of 0; its phase is the frame's own. */
+export function swingRests(op: usize): bool {
+  const s = state(op)
+  const isStill = load<f64>(s) != 0 && load<f64>(s, 8) == param(op, 0) && load<f64>(s, 16) == param(op, 1) &&
+    load<f64>(s, 24) == param(op, 3)
+  if (!isStill || param(op, 1) > 1) return false
+  hush(output(op, 0))
+  return true
 }

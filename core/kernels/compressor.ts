@@ -10,6 +10,7 @@
 // float64 with a detector a lane, gains four at a time.
 import { TINY, again, kept, kept4, params, state, inputs, input, output } from './op'
 import { log2x4, exp2x4 } from './elementary'
+import { isQuiet, isZero } from './quiet'
 
 const DB_PER_LOG2: f64 = 6.020599913279624 // 20 log10 2
 const SCRATCH = memory.data(3 * 1024, 16)
@@ -155,17 +156,56 @@ function gains(from: usize, ya: usize, yb: usize, sa: usize, sb: usize): void {
   store<f64>(sb, <f64>min(f32x4.extract_lane(deepest, 1), f32x4.extract_lane(deepest, 3)), 16)
 }
 
+/** No threshold lies so low that the least level is above it. */
+const LOWEST_DB: f64 = -150
+
+@inline function isAtRest(p: usize, s: usize): bool {
+  return isZero(s, 16) && load<f64>(s, 32) != 0 && load<f64>(s, 24) == load<f64>(p, 40) && load<f64>(p) > LOWEST_DB
+}
+
+/** Where nothing is held, silence is far below the curve: the gain is what is made up, block after block. */
+@inline function hold(out: usize, s: usize): void {
+  const makeup = f64x2.splat(load<f64>(s, 24) * (1 / DB_PER_LOG2))
+  const g = exp2x4(f32x4.splat(f32x4.extract_lane(f32x4.demote_f64x2_zero(makeup), 0)))
+  for (let at: usize = 0; at < 512; at += 16) v128.store(out + at, g)
+  store<f64>(s, <f64>f32x4.extract_lane(g, 0), 16)
+}
+
+/** Two lanes, beginning with `lane`: of silence, and with nothing held, they rest. */
+function pairRests(op: usize, lane: i32, pa: usize, sa: usize, pb: usize, sb: usize): bool {
+  if (!isQuiet(input(op, lane)) || !isQuiet(input(op, lane + 1))) return false
+  // A lane without a partner computes the first one's work twice.
+  if (!isAtRest(pa, sa) || (pb != pa && !isAtRest(pb, sb))) return false
+  hold(output(op, lane), sa)
+  if (pb != pa) hold(output(op, lane + 1), sb)
+  return true
+}
+
+function twoLanes(op: usize, lane: i32, pa: usize, sa: usize, pb: usize, sb: usize): void {
+  curves(input(op, lane), input(op, lane + 1), pa, pb, sa, sb, PAIRS)
+  smooth(pa, pb, sa, sb, PAIRS)
+  gains(PAIRS, output(op, lane), output(op, lane + 1), sa, sb)
+}
+
 export function compressor(op: usize): void {
   const pa = params(op), sa = state(op), lanes = inputs(op)
   const more = op + 20 + (<usize>lanes << 3)
   const pb = load<usize>(more), sb = load<usize>(more, 4)
-  curves(input(op, 0), input(op, 1), pa, pb, sa, sb, PAIRS)
-  if (lanes == 2) smooth(pa, pb, sa, sb, PAIRS)
-  else {
-    const pc = load<usize>(more, 8), sc = load<usize>(more, 12), pd = load<usize>(more, 16), sd = load<usize>(more, 20)
-    curves(input(op, 2), input(op, 3), pc, pd, sc, sd, PAIRS + 1024)
-    smoothBoth(pa, pb, sa, sb, pc, pd, sc, sd)
-    gains(PAIRS + 1024, output(op, 2), output(op, 3), sc, sd)
+  const rests = pairRests(op, 0, pa, sa, pb, sb)
+  if (lanes == 2) {
+    if (!rests) twoLanes(op, 0, pa, sa, pb, sb)
+    return
   }
+  const pc = load<usize>(more, 8), sc = load<usize>(more, 12), pd = load<usize>(more, 16), sd = load<usize>(more, 20)
+  const otherRests = pairRests(op, 2, pc, sc, pd, sd)
+  if (rests || otherRests) {
+    if (!rests) twoLanes(op, 0, pa, sa, pb, sb)
+    if (!otherRests) twoLanes(op, 2, pc, sc, pd, sd)
+    return
+  }
+  curves(input(op, 0), input(op, 1), pa, pb, sa, sb, PAIRS)
+  curves(input(op, 2), input(op, 3), pc, pd, sc, sd, PAIRS + 1024)
+  smoothBoth(pa, pb, sa, sb, pc, pd, sc, sd)
+  gains(PAIRS + 1024, output(op, 2), output(op, 3), sc, sd)
   gains(PAIRS, output(op, 0), output(op, 1), sa, sb)
 }

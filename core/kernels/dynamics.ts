@@ -1,6 +1,7 @@
 // Gain curves beside the compressor's: a switch with hysteresis (gates and duckers), and the two halves of a limiter.
 import { BLOCK, params, param, state, inputs, input, output } from './op'
 import { exp2x4 } from './elementary'
+import { isQuiet } from './quiet'
 
 const PER_DB: f64 = 0.16609640474436813 // log2(10) / 20
 const SCRATCH = memory.data(512, 16)
@@ -17,6 +18,17 @@ function toGain(out: usize, s: usize): void {
     min(f32x4.extract_lane(deepest, 2), f32x4.extract_lane(deepest, 3))), 16)
 }
 
+/** Off, and all the way down: it stays there. */
+@inline function gateRests(op: usize): bool {
+  const s = state(op), now = load<f64>(s)
+  if (!isQuiet(input(op, 0)) || !load<i32>(s, 24) || load<i32>(s, 8) || now != param(op, 3) || param(op, 0) <= 0) return false
+  const g = exp2x4(f32x4.splat(<f32>(now * PER_DB)))
+  const out = output(op, 0)
+  for (let at: usize = 0; at < 512; at += 16) v128.store(out + at, g)
+  store<f64>(s, <f64>f32x4.extract_lane(g, 0), 16)
+  return true
+}
+
 /**
  * A gain between two values in dB, moved by whether the level is over a threshold. It switches on at one magnitude and
  * off below another, after a hold.
@@ -26,6 +38,7 @@ function toGain(out: usize, s: usize): void {
  * linear gain
  */
 export function gate(op: usize): void {
+  if (gateRests(op)) return
   const s = state(op), x = input(op, 0)
   const onAt = <f32>param(op, 0), offBelow = <f32>param(op, 1)
   const onDb = param(op, 2), offDb = param(op, 3), towardsOn = param(op, 4), towardsOff = param(op, 5)

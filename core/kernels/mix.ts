@@ -2,6 +2,7 @@
 // in which a number is none (NaN, ±∞) goes no further: it becomes silence and is counted.
 //   params: one target gain an input · state: i32 started, i32 blocks silenced, then one f64 gain in force an input
 import { BYTES, kept4, params, state, inputs, input, output } from './op'
+import { hush, isQuiet } from './quiet'
 
 export function mix(op: usize): void {
   const n = inputs(op)
@@ -22,6 +23,14 @@ export function mix(op: usize): void {
     ramp(op, n, target, now, out)
     silenceFaults(state(op), out)
   } else if (!steady(op, n, now, out)) silence(state(op), out)
+}
+
+/** Sums begin with +0, to which ±0 adds nothing. Gains are in force from this block on. */
+export function mixRests(op: usize): bool {
+  store<i32>(state(op), 1)
+  memory.copy(state(op) + 8, params(op), <usize>inputs(op) << 3)
+  hush(output(op, 0))
+  return true
 }
 
 /** x · 0 is 0 for every number but those that are none. Four sums, so that none waits for another. */
@@ -50,6 +59,8 @@ function silence(s: usize, out: usize): void {
 /** Gains in float32, for so many inputs at a time. */
 const MOST = 1024
 const GAINS = memory.data(4 * 1024, 16)
+/** Where the inputs that are not silent lie. */
+const HEARD = memory.data(4 * 1024, 16)
 
 /** @returns are all numbers of the block numbers? */
 function steady(op: usize, n: i32, now: usize, out: usize): bool {
@@ -58,8 +69,15 @@ function steady(op: usize, n: i32, now: usize, out: usize): bool {
   let sound = true
   for (let from = 0; from < n; from += MOST) {
     const to = min(n, from + MOST)
-    for (let i = from; i < to; i++) store<f32>(GAINS + (<usize>(i - from) << 2), <f32>load<f64>(now + (<usize>i << 3)))
-    sound = add(op, from, to, out)
+    let heard = 0
+    for (let i = from; i < to; i++) {
+      const x = input(op, i)
+      if (isQuiet(x)) continue
+      store<f32>(GAINS + (<usize>heard << 2), <f32>load<f64>(now + (<usize>i << 3)))
+      store<usize>(HEARD + (<usize>heard << 2), x)
+      heard++
+    }
+    sound = add(heard, from > 0, out)
   }
   return sound
 }
@@ -87,21 +105,21 @@ function alone(x: usize, by: f32, out: usize): bool {
 }
 
 /**
- * Adds inputs to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and
+ * Adds inputs that are heard to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and
  * are looked at before they leave.
  */
-function add(op: usize, from: i32, to: i32, out: usize): bool {
+function add(heard: i32, isMore: bool, out: usize): bool {
   const none = kept4(0, 0)
   let faults = none, more = none
   for (let at: usize = 0; at < BYTES; at += 128) {
     const o = out + at
     let a = none, b = none, c = none, d = none, e = none, f = none, g = none, h = none
-    if (from > 0) {
+    if (isMore) {
       a = v128.load(o); b = v128.load(o, 16); c = v128.load(o, 32); d = v128.load(o, 48)
       e = v128.load(o, 64); f = v128.load(o, 80); g = v128.load(o, 96); h = v128.load(o, 112)
     }
-    for (let i = from; i < to; i++) {
-      const x = input(op, i) + at, gain = v128.load32_splat(GAINS + (<usize>(i - from) << 2))
+    for (let i: usize = 0; i < <usize>heard << 2; i += 4) {
+      const x = load<usize>(HEARD + i) + at, gain = v128.load32_splat(GAINS + i)
       a = f32x4.add(a, f32x4.mul(v128.load(x), gain))
       b = f32x4.add(b, f32x4.mul(v128.load(x, 16), gain))
       c = f32x4.add(c, f32x4.mul(v128.load(x, 32), gain))

@@ -7,7 +7,7 @@ import { dataBytes } from '../plan/responseSize'
 import { schedule, type Step } from './schedule'
 
 interface Exports {
-  run(table: number, count: number, frame: number): void
+  run(table: number, count: number, frame: number, buffers: number, marks: number): void
 }
 
 let module: WebAssembly.Module | undefined
@@ -62,12 +62,18 @@ export class Machine {
   private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly table: number
+  /** Where buffers begin, and where a byte for each says that it is silent. */
+  private readonly buffers: readonly [first: number, marks: number]
   private readonly steps: number
   private readonly lanes: Op[][]
   private readonly states: [from: number, to: number]
   private readonly glides = new Glides()
 
-  constructor(private readonly ops: Op[]) {
+  /** @param rests what is silent is not computed; the samples are the same either way */
+  constructor(
+    private readonly ops: Op[],
+    rests = true
+  ) {
     const { steps, buffers } = schedule(ops)
     let top = FIRST_FREE
     const take = (bytes: number) => {
@@ -77,6 +83,7 @@ export class Machine {
     }
 
     const firstBuffer = take(buffers * BLOCK * 4)
+    this.buffers = [firstBuffer, rests ? take(buffers) : 0]
     const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
     const spare = take(16 * 64)
     const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2 * step.width) * 4))
@@ -151,7 +158,7 @@ export class Machine {
 
   run(): void {
     this.glides.step()
-    this.exports.run(this.table, this.steps, this.frame)
+    this.exports.run(this.table, this.steps, this.frame, ...this.buffers)
     this.frame += BLOCK
   }
 
@@ -168,7 +175,7 @@ export class Machine {
   runTimed(clock: () => number, into: Float64Array): void {
     let before = clock()
     for (let i = 0; i < this.steps; i++) {
-      this.exports.run(this.table + i * 4, 1, this.frame)
+      this.exports.run(this.table + i * 4, 1, this.frame, ...this.buffers)
       const now = clock()
       into[i] += now - before
       before = now
@@ -180,7 +187,7 @@ export class Machine {
   emptyStep(clock: () => number, times: number): number {
     const begin = clock()
     for (let i = 0; i < times; i++) {
-      this.exports.run(this.table, 0, this.frame)
+      this.exports.run(this.table, 0, this.frame, ...this.buffers)
       clock()
     }
     return (clock() - begin) / times

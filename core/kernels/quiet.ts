@@ -1,0 +1,44 @@
+// What is silent costs nothing: a buffer whose block holds nothing but +0 is marked, and an operation of which all inputs
+// are marked and which keeps nothing that could still sound gives silence without being computed. The samples are those
+// that it would have given: every kind says in `…Rests` why.
+import { BYTES, inputs, outputs, input, output } from './op'
+
+/** Where the buffers begin, and a byte for each of them; 0: nothing is marked, and nothing rests. */
+let buffers: usize = 0
+let marks: usize = 0
+
+export function openMarks(firstBuffer: usize, firstMark: usize): void {
+  buffers = firstBuffer
+  marks = firstMark
+}
+
+@inline function markOf(buffer: usize): usize { return marks + ((buffer - buffers) >> 9) }
+@inline export function isQuiet(buffer: usize): bool { return marks != 0 && load<u8>(markOf(buffer)) != 0 }
+
+export function areInputsQuiet(op: usize): bool {
+  if (!marks) return false
+  for (let i = 0; i < inputs(op); i++) if (!isQuiet(input(op, i))) return false
+  return true
+}
+
+/** Are so many bytes, a multiple of sixteen, nothing but zeros? */
+export function isZero(from: usize, bytes: usize): bool {
+  for (const end = from + bytes; from < end; from += 16) if (v128.any_true(v128.load(from))) return false
+  return true
+}
+
+/** An output of nothing: one that is marked holds nothing already. */
+@inline export function hush(out: usize): void { if (!isQuiet(out)) memory.fill(out, 0, BYTES) }
+
+/** All that can be known of what an operation gave: sound is found in the first look. */
+export function look(op: usize): void {
+  if (!marks) return
+  for (let i = 0; i < outputs(op); i++) {
+    const out = output(op, i)
+    store<u8>(markOf(out), u8(isZero(out, BYTES)))
+  }
+}
+
+export function markQuiet(op: usize): void {
+  for (let i = 0; i < outputs(op); i++) store<u8>(markOf(output(op, i)), 1)
+}
