@@ -2,7 +2,7 @@
 import { BLOCK, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
-import { hush, isZero } from './quiet'
+import { hush, isQuiet, isZero } from './quiet'
 
 const UP = memory.data(12 * 32 * 4, 16)
 const DOWN = memory.data(384 * 4, 16)
@@ -17,6 +17,16 @@ const DOWN = memory.data(384 * 4, 16)
   return from + (param(op, i) - from) * share
 }
 
+/** Without bias the curve goes through 0: with nothing in its filters, and no setting on its way, 0 gives +0. */
+@inline function saturateRests(op: usize): bool {
+  if (!isQuiet(input(op, 0))) return false
+  const line = state(op), shaped = line + 640, past = shaped + 7680
+  const isStill = load<f64>(past, 24) != 0 && memory.compare(past, params(op), 24) == 0 && param(op, 1) == 0
+  if (!isStill || !isZero(line, 128) || !isZero(shaped, 1536) || !isZero(past + 32, 16)) return false
+  hush(output(op, 0))
+  return true
+}
+
 /**
  * y = (s(drive·x + bias) − s(bias)) / drive, s(v) = v / √(1 + v²), at twelve times the rate. Between two samples a and
  * b the curve is averaged, (S(b) − S(a)) / (b − a) with S(v) = √(1 + v²), which is (a + b) / (S(a) + S(b)): what would
@@ -27,6 +37,7 @@ const DOWN = memory.data(384 * 4, 16)
  *        then f64 drive, bias, output gain in force, started, then f32 the last a and S(a) in lanes 3 of two vectors
  */
 export function saturate(op: usize): void {
+  if (saturateRests(op)) return
   const line = state(op), shaped = line + 640
   const past = shaped + 7680
   const moves = memory.compare(past, params(op), 24) != 0
@@ -94,11 +105,13 @@ export function saturate(op: usize): void {
   v128.store(past, root, 48)
 }
 
-/** Without bias the curve goes through 0: with nothing in its filters, and no setting on its way, 0 gives +0. */
-export function saturateRests(op: usize): bool {
-  const line = state(op), shaped = line + 640, past = shaped + 7680
-  const isStill = load<f64>(past, 24) != 0 && memory.compare(past, params(op), 24) == 0 && param(op, 1) == 0
-  if (!isStill || !isZero(line, 128) || !isZero(shaped, 1536) || !isZero(past + 32, 16)) return false
+/** What is never louder than 1 nor turned makes +0 of 0; its phase is the frame's own. */
+@inline function swingRests(op: usize): bool {
+  if (!isQuiet(input(op, 0))) return false
+  const s = state(op)
+  const isStill = load<f64>(s) != 0 && load<f64>(s, 8) == param(op, 0) && load<f64>(s, 16) == param(op, 1) &&
+    load<f64>(s, 24) == param(op, 3)
+  if (!isStill || param(op, 1) > 1) return false
   hush(output(op, 0))
   return true
 }
@@ -110,6 +123,7 @@ export function saturateRests(op: usize): bool {
  * state: f64 started, step, depth and phase in force, turns by which earlier speeds are ahead
  */
 export function swing(op: usize): void {
+  if (swingRests(op)) return
   const x = input(op, 0), out = output(op, 0)
   const step = param(op, 0), depth = param(op, 1), triangle = param(op, 2) != 0, phase = param(op, 3)
   const first = <f64>(clock.frame - <i64>param(op, 4))
@@ -131,14 +145,4 @@ export function swing(op: usize): void {
   store<f64>(s, depth, 16)
   store<f64>(s, phase, 24)
   store<f64>(s, ahead, 32)
-}
-
-/** What is never louder than 1 nor turned makes +0 of 0; its phase is the frame's own. */
-export function swingRests(op: usize): bool {
-  const s = state(op)
-  const isStill = load<f64>(s) != 0 && load<f64>(s, 8) == param(op, 0) && load<f64>(s, 16) == param(op, 1) &&
-    load<f64>(s, 24) == param(op, 3)
-  if (!isStill || param(op, 1) > 1) return false
-  hush(output(op, 0))
-  return true
 }

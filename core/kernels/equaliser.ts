@@ -5,7 +5,7 @@
 // New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
 import { TINY, kept, params, state, input, output } from './op'
-import { hush, isZero } from './quiet'
+import { hush, isQuiet, isZero } from './quiet'
 
 const scratch = memory.data(128 * 16, 16)
 
@@ -18,7 +18,25 @@ function keep(a: usize, b: usize, at: usize, v: v128): void {
   store<f64>(b + at, f64x2.extract_lane(alive, 1))
 }
 
+/** With nothing in its sections and the coefficients in force, 0 gives +0: what is kept has no sign. */
+@inline function rests(op: usize): bool {
+  if (!isQuiet(input(op, 0)) || !isQuiet(input(op, 1))) return false
+  const pa = params(op), sa = state(op)
+  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
+  const sections = <usize>load<f64>(pa), tail = sections << 4
+  if (!isZero(sa, tail) || !isInForce(pa, sa + tail, sections * 40)) return false
+  if (pa != pb && (!isZero(sb, tail) || !isInForce(pb, sb + tail, sections * 40))) return false
+  hush(output(op, 0))
+  hush(output(op, 1))
+  return true
+}
+
+@inline function isInForce(p: usize, past: usize, size: usize): bool {
+  return load<f64>(past) != 0 && memory.compare(p + 8, past + 8, size) == 0
+}
+
 export function equaliser(op: usize): void {
+  if (rests(op)) return
   const pa = params(op), sa = state(op)
   const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
   const xa = input(op, 0), xb = input(op, 1)
@@ -58,22 +76,6 @@ export function equaliser(op: usize): void {
     v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
     v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
   }
-}
-
-/** With nothing in its sections and the coefficients in force, 0 gives +0: what is kept has no sign. */
-export function equaliserRests(op: usize): bool {
-  const pa = params(op), sa = state(op)
-  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
-  const sections = <usize>load<f64>(pa), tail = sections << 4
-  if (!isZero(sa, tail) || !isInForce(pa, sa + tail, sections * 40)) return false
-  if (pa != pb && (!isZero(sb, tail) || !isInForce(pb, sb + tail, sections * 40))) return false
-  hush(output(op, 0))
-  hush(output(op, 1))
-  return true
-}
-
-@inline function isInForce(p: usize, past: usize, size: usize): bool {
-  return load<f64>(past) != 0 && memory.compare(p + 8, past + 8, size) == 0
 }
 
 /** Are there other coefficients than those in force? The first ones are in force at once. */

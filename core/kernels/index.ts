@@ -1,12 +1,12 @@
 // The module: walks a table of operations for one block of 128 frames.
 import { clock } from './clock'
 import { source, sink, meter, magnitude } from './exchange'
-import { mix, mixRests, multiply } from './mix'
+import { mix, multiply } from './mix'
 import { delay, drift, fir } from './delay'
-import { equaliser, equaliserRests } from './equaliser'
+import { equaliser } from './equaliser'
 import { compressor } from './compressor'
 import { gate, peaks, ceiling } from './dynamics'
-import { saturate, saturateRests, swing, swingRests } from './colour'
+import { saturate, swing } from './colour'
 import { spectral } from './spectral'
 import { echo } from './echo'
 import { reverb } from './reverb'
@@ -14,20 +14,9 @@ import { noise, clip, bend } from './analog'
 import { envelope, lookup } from './envelope'
 import { voice } from './voice'
 import { convolve } from './convolve'
-import { areInputsQuiet, look, markQuiet, openMarks } from './quiet'
+import { look, openMarks } from './quiet'
 
 export { resample } from './resample'
-
-/** Does an operation whose inputs are all silent rest? What does has given its outputs. */
-function rests(op: usize): bool {
-  switch (load<i32>(op)) {
-    case 2: return mixRests(op)
-    case 6: return equaliserRests(op)
-    case 19: return saturateRests(op)
-    case 20: return swingRests(op)
-    default: return false
-  }
-}
 
 /**
  * `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute
@@ -38,7 +27,6 @@ export function run(table: usize, count: i32, frame: f64, buffers: usize, marks:
   openMarks(buffers, marks)
   for (let i = 0; i < count; i++) {
     const op = load<usize>(table + (<usize>i << 2))
-    if (areInputsQuiet(op) && rests(op)) { markQuiet(op); continue }
     switch (load<i32>(op)) {
       case 0: source(op); break
       case 1: sink(op); break

@@ -25,14 +25,6 @@ export function mix(op: usize): void {
   } else if (!steady(op, n, now, out)) silence(state(op), out)
 }
 
-/** Sums begin with +0, to which ±0 adds nothing. Gains are in force from this block on. */
-export function mixRests(op: usize): bool {
-  store<i32>(state(op), 1)
-  memory.copy(state(op) + 8, params(op), <usize>inputs(op) << 3)
-  hush(output(op, 0))
-  return true
-}
-
 /** x · 0 is 0 for every number but those that are none. Four sums, so that none waits for another. */
 export function isSound(out: usize): bool {
   const none = kept4(0, 0)
@@ -64,8 +56,12 @@ const HEARD = memory.data(4 * 1024, 16)
 
 /** @returns are all numbers of the block numbers? */
 function steady(op: usize, n: i32, now: usize, out: usize): bool {
-  if (n == 0) { memory.fill(out, 0, BYTES); return true }
-  if (n == 1) return alone(input(op, 0), <f32>load<f64>(now), out)
+  if (n == 0) { hush(out); return true }
+  if (n == 1) {
+    if (!isQuiet(input(op, 0))) return alone(input(op, 0), <f32>load<f64>(now), out)
+    hush(out)
+    return true
+  }
   let sound = true
   for (let from = 0; from < n; from += MOST) {
     const to = min(n, from + MOST)
@@ -77,7 +73,9 @@ function steady(op: usize, n: i32, now: usize, out: usize): bool {
       store<usize>(HEARD + (<usize>heard << 2), x)
       heard++
     }
-    sound = add(heard, from > 0, out)
+    // Sums begin with +0, to which ±0 adds nothing.
+    if (heard) sound = add(heard, from > 0, out)
+    else if (from == 0) hush(out)
   }
   return sound
 }

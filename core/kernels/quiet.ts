@@ -1,7 +1,7 @@
-// What is silent costs nothing: a buffer whose block holds nothing but +0 is marked, and an operation of which all inputs
-// are marked and which keeps nothing that could still sound gives silence without being computed. The samples are those
-// that it would have given: every kind says in `…Rests` why.
-import { BYTES, inputs, outputs, input, output } from './op'
+// What is silent costs nothing: a buffer whose block holds nothing but +0 is marked, and an operation of which all
+// inputs are marked and which keeps nothing that could still sound gives silence without being computed. The samples
+// are those that it would have given: every kernel says why where it rests.
+import { BYTES, inputs, outputs } from './op'
 
 /** Where the buffers begin, and a byte for each of them; 0: nothing is marked, and nothing rests. */
 let buffers: usize = 0
@@ -15,12 +15,6 @@ export function openMarks(firstBuffer: usize, firstMark: usize): void {
 @inline function markOf(buffer: usize): usize { return marks + ((buffer - buffers) >> 9) }
 @inline export function isQuiet(buffer: usize): bool { return marks != 0 && load<u8>(markOf(buffer)) != 0 }
 
-export function areInputsQuiet(op: usize): bool {
-  if (!marks) return false
-  for (let i = 0; i < inputs(op); i++) if (!isQuiet(input(op, i))) return false
-  return true
-}
-
 /** Are so many bytes, a multiple of sixteen, nothing but zeros? */
 export function isZero(from: usize, bytes: usize): bool {
   for (const end = from + bytes; from < end; from += 16) if (v128.any_true(v128.load(from))) return false
@@ -30,15 +24,12 @@ export function isZero(from: usize, bytes: usize): bool {
 /** An output of nothing: one that is marked holds nothing already. */
 @inline export function hush(out: usize): void { if (!isQuiet(out)) memory.fill(out, 0, BYTES) }
 
-/** All that can be known of what an operation gave: sound is found in the first look. */
+/** Marks what an operation gave: sound is found in the first look. */
 export function look(op: usize): void {
   if (!marks) return
-  for (let i = 0; i < outputs(op); i++) {
-    const out = output(op, i)
-    store<u8>(markOf(out), u8(isZero(out, BYTES)))
+  const end = op + 20 + (<usize>(inputs(op) + outputs(op)) << 2)
+  for (let at = op + 20 + (<usize>inputs(op) << 2); at < end; at += 4) {
+    const out = load<usize>(at)
+    store<u8>(markOf(out), u8(!v128.any_true(v128.load(out)) && isZero(out, BYTES)))
   }
-}
-
-export function markQuiet(op: usize): void {
-  for (let i = 0; i < outputs(op); i++) store<u8>(markOf(output(op, i)), 1)
 }
