@@ -21,7 +21,8 @@ function toGain(out: usize, s: usize): void {
 /** Off, and all the way down: it stays there. */
 @inline function gateRests(op: usize): bool {
   const s = state(op), now = load<f64>(s)
-  if (!isQuiet(input(op, 0)) || !load<i32>(s, 24) || load<i32>(s, 8) || now != param(op, 3) || param(op, 0) <= 0) return false
+  const isOff = load<i32>(s, 24) != 0 && load<i32>(s, 8) == 0 && now == param(op, 3)
+  if (!isQuiet(input(op, 0)) || !isOff || param(op, 0) <= 0) return false
   const g = exp2x4(f32x4.splat(<f32>(now * PER_DB)))
   const out = output(op, 0)
   for (let at: usize = 0; at < 512; at += 16) v128.store(out + at, g)

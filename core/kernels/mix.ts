@@ -103,8 +103,8 @@ function alone(x: usize, by: f32, out: usize): bool {
 }
 
 /**
- * Adds inputs that are heard to what came before the first of them. Thirty-two frames stay in registers while the inputs go by, and
- * are looked at before they leave.
+ * Adds inputs that are heard to what came before the first of them. Thirty-two frames stay in registers while the
+ * inputs go by, and are looked at before they leave.
  */
 function add(heard: i32, isMore: bool, out: usize): bool {
   const none = kept4(0, 0)
