@@ -110,4 +110,117 @@ describe('crosspoints as a table', () => {
     )
     expect(wrong(() => plan(session().session, ''))).toMatch(/missing/)
   })
+
+  it('is written line by line, in the order of the ids', () => {
+    const k = session()
+    k.rig('far', { name: 'Dome' })
+    k.interface('away', 'far', 1, 1)
+    k.add('feed', { id: 'q', kind: 'port', from: 'hall', ports: ['away-out-1'], levelDb: -3, pan: 0.5 })
+    k.add('feed', { id: 'z', kind: 'input', to: 'a', ports: ['io-in-1', 'away-in-1'] })
+    expect(writeCrosspointsCsv(k.session).split('\r\n')).toEqual([
+      '\ufefffrom,feed,to,tap,level,pan,muted',
+      'Hall,main,Main,post,-1.5,,',
+      `"'=SUM(A1)",main,Main,post,0,,`,
+      'Twin [b],main,Main,post,0,,',
+      'Twin [c],main,Main,post,0,,',
+      'Twin [b],send,Hall,pre,-9.5,-0.25,',
+      'Twin [c],send,Hall,post,−∞,,',
+      `"'=SUM(A1)",key,Compressor on Main,pre,0,,`,
+      'In 1,input,Twin [b],post,0,,',
+      'Main,port,Out 1 + Out 2,post,0,,yes',
+      'Hall,port,Out 1 (Dome),post,-3,0.5,',
+      `In 1 + In 1 (Dome),input,"'=SUM(A1)",post,0,,`,
+      ''
+    ])
+  })
+
+  const HEAD = 'from,feed,to,tap,level,pan,muted\r\n'
+  const send = (cells: string) => plan(session().session, `${HEAD}Twin [c],send,Hall,${cells}\r\n`)
+  it.each([
+    ['pre,-6,0.5,yes', 'tap post → pre, level −∞ → −6, pan −∞ → 0.5, muted no → yes'],
+    [' PRE , -6 dB,"0,5",X', 'tap post → pre, level −∞ → −6, pan −∞ → 0.5, muted no → yes'],
+    [',"−6,25",−1,1', 'level −∞ → −6.25, pan −∞ → −1, muted no → yes'],
+    [",'-6.004,1,TRUE", 'level −∞ → −6, pan −∞ → 1, muted no → yes'],
+    [',-150,,', 'level −∞ → −150'],
+    [',48,,', 'level −∞ → 48']
+  ])('%s is read as %s', (cells, said) => {
+    expect(send(cells).problems).toEqual([])
+    expect(send(cells).changes).toEqual([{ what: 'change', text: `send: Twin [c] → Hall: ${said}` }])
+  })
+  it.each(['−∞', '-inf', 'Infinity', '-∞ dB', '∞', ''])('a level of %s is what it is', level => {
+    expect(send(`,${level},,`)).toMatchObject({ changes: [], unchanged: 1, problems: [], edits: [] })
+  })
+  it.each([
+    ['middle,,,', '“middle” is not a tap: it is one of input, pre, post'],
+    [',49,,', '“49” is not a level: it goes from −150 to 48 dB, or −∞'],
+    [',-151,,', '“-151” is not a level: it goes from −150 to 48 dB, or −∞'],
+    [',loud,,', '“loud” is not a level: it goes from −150 to 48 dB, or −∞'],
+    [',,1.01,', '“1.01” is not a pan: it goes from −1 to 1'],
+    [',,-1.01,', '“-1.01” is not a pan: it goes from −1 to 1'],
+    [',,left,', '“left” is not a pan: it goes from −1 to 1']
+  ])('%s is told by its line', (cells, text) => {
+    expect(send(cells)).toMatchObject({ problems: [{ line: 2, text }], changes: [], edits: [] })
+  })
+
+  it('leaves what has no column as it is, and a column without a mark means not muted', () => {
+    const { session: s } = session()
+    const port = 'Main,port,Out 1 + Out 2'
+    expect(plan(s, `from,feed,to\r\n${port}\r\n`)).toMatchObject({ changes: [], unchanged: 1 })
+    expect(plan(s, `from,feed,to,muted\r\n${port},\r\n`).changes).toEqual([
+      { what: 'change', text: 'port: Main → Out 1 + Out 2: muted yes → no' }
+    ])
+    expect(plan(s, `from,feed,to\r\n\r\n${port}\r\n , , \r\n`)).toMatchObject({ unchanged: 1, problems: [] })
+  })
+
+  it('says of every end what is not there, or not alone', () => {
+    const lines = [
+      'Main,port,Out 9',
+      'In 9,input,Twin [b]',
+      'Twin [b],key,Compressor on Hall',
+      'Twin [b],send,Nowhere',
+      'Main,port,Out 1'
+    ]
+    expect(plan(session().session, `from,feed,to\r\n${lines.join('\r\n')}\r\n`)).toMatchObject({
+      problems: [
+        { line: 2, text: 'there is no port “Out 9”' },
+        { line: 3, text: 'there is no port “In 9”' },
+        { line: 4, text: 'there is no key input “Compressor on Hall”' },
+        { line: 5, text: 'there is no channel “Nowhere”' }
+      ],
+      changes: [{ what: 'add', text: 'port: Main → Out 1' }]
+    })
+  })
+
+  it('adds all feeds in one step and takes away what the file lacks in one', () => {
+    const { session: s } = session()
+    const p = plan(s, `${HEAD}"'=SUM(A1)",key,Compressor on Main,,-3,,\r\nTwin [c],send,Main,pre,-4,,x\r\n`, true)
+    expect(p.edits.map(e => e.verb)).toEqual(['setFeeds', 'addRows', 'removeFeeds'])
+    expect(p.edits[1]!.args).toMatchObject({
+      label: 'Feeds from a table',
+      rows: [{ table: 'feed', row: { kind: 'send', from: 'c', to: 'main', tap: 'pre', levelDb: -4, muted: true } }]
+    })
+    expect(p.changes.map(c => c.text)).toContain('key: =SUM(A1) → Compressor on Main: level 0 → −3')
+    expect(p.changes.filter(c => c.what === 'remove').map(c => c.text)).toEqual(
+      expect.arrayContaining(['input: In 1 → Twin [b]', 'port: Main → Out 1 + Out 2', 'main: Hall → Main'])
+    )
+  })
+
+  it('takes each feed once where a line is there twice', () => {
+    const twice = plan(session().session, 'from,feed,to\r\nHall,main,Main\r\nHall,main,Main\r\n')
+    expect(twice).toMatchObject({ unchanged: 1, changes: [{ what: 'add', text: 'main: Hall → Main' }] })
+  })
+
+  it.each([
+    ['from,feed', 'the column “to” is missing. Its columns are'],
+    ['from', 'the columns “feed”, “to” are missing. Its'],
+    [
+      'from,feed,to,colour',
+      '“colour” is not known. Its columns are from, feed, to, tap, level, pan, muted; the first three'
+    ],
+    ['from,feed,colour', 'the column “to” is missing; “colour” is not known. Its']
+  ])('a table with the columns %s is none', (columns, said) => {
+    expect(wrong(() => plan(session().session, `${columns}\r\nx\r\n`))).toContain(
+      `This is not a table of crosspoints: ${said}`
+    )
+  })
 })

@@ -99,4 +99,37 @@ describe('a session for a receiver', () => {
     const undone = applyEdit(s, { verb: 'setChannels', args: { ids: ['kora'], fields: { levelDb: -3 } } })
     expect(undone.session.channel.kora!.levelDb).toBe(-3)
   })
+
+  it('names every loop, stranger and input that is heard there, and none that is not', () => {
+    const k = session()
+    k.add('feed', { id: 'i1', kind: 'input', to: 'hall', ports: ['desk-in-1', 'desk-in-2'] })
+    k.add('feed', { id: 'i2', kind: 'input', to: 'main', ports: ['desk-in-2'], muted: true })
+    k.add('feed', { id: 'i3', kind: 'input', to: 'kora', ports: ['desk-in-2'] })
+    k.slot('hall', 'shimmer', {}, { state: 'bypassed' })
+    k.slot('main', 'equaliser')
+    k.session.channel.kora!.parked = true
+    expect(receiverSession(k.session, 'beside').lacks).toEqual([
+      { channel: 'lute', text: '“Lute” holds “granular cloud”, which is not here' },
+      { channel: 'strings', text: '“Strings” goes through “Amp”' },
+      { channel: 'hall', text: '“Hall” listens to In 1 and In 2' }
+    ])
+    const instead = receiverSession(k.session, 'instead').session
+    expect(rows(instead, 'feed').filter(f => f.kind === 'port' || f.kind === 'input')).toEqual([])
+    expect(rows(instead, 'slot').filter(s => s.processor === 'loop')).toEqual([])
+    expect(instead.channel.kora).toBeUndefined()
+    expect(instead.channel.lute).toBeDefined()
+  })
+
+  it('hears prints that take over, and no others', () => {
+    const heard = (fields: object) => {
+      const k = printed()
+      Object.assign(k.session.channel.kept!, { listen: 'feed', parked: true })
+      Object.assign(k.session.print.p!, fields)
+      const made = receiverSession(k.session, 'beside')
+      return { heard: made.heard, kept: made.session.channel.kept, same: made.session === k.session }
+    }
+    expect(heard({})).toMatchObject({ heard: ['kept'], kept: { listen: 'print', parked: false }, same: false })
+    expect(heard({ takesOver: false })).toMatchObject({ heard: [], kept: { listen: 'feed', parked: true }, same: true })
+    expect(heard({ source: null })).toMatchObject({ heard: [], same: true })
+  })
 })
