@@ -1,0 +1,292 @@
+// What the link says of itself, and when: states, pauses, what is told once, and what a closed page still does.
+import { describe, expect, it } from 'vitest'
+import { Refusal } from '@nullet/core/foundation/refusal'
+import { Sketch } from '@nullet/core/testing/sketch'
+import { SessionLink } from './link'
+import { Broken, failureOf, Lost, MemoryServer, MemoryShelf } from './testing'
+import { WaitingShelf } from './waiting'
+import type { Answer, Wire } from './wire'
+
+function small() {
+  const k = new Sketch('Small')
+  k.bus('main', { role: 'main' })
+  k.main(k.track('low'), 'main')
+  return k.session
+}
+const level = (levelDb: number) => ({ verb: 'setChannels', args: { ids: ['low'], fields: { levelDb } } })
+
+/** A page whose posts go as told: what is thrown, or answered, before the server is asked; null asks it. */
+function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = [], room = true) {
+  const states: string[] = [],
+    said: string[] = [],
+    pauses: number[] = [],
+    leaveOut: (() => void)[] = []
+  let changes = 0
+  const wire: Wire = {
+    load: asked => server.load(asked),
+    since: (base, era) => server.since(base, era),
+    readLog: () => server.readLog(),
+    post: body => posts.shift()?.() ?? server.post(body)
+  }
+  const shelf = new WaitingShelf(new MemoryShelf(), 's', 'me-1', async () => false)
+  const kept = room ? shelf : Object.assign(Object.create(shelf), { keep: () => false, left: () => shelf.left() })
+  const link = new SessionLink({
+    wire,
+    shelf: kept as WaitingShelf,
+    client: 'me-1',
+    failureOf,
+    pause: ms => {
+      pauses.push(ms)
+      return new Promise(done => setTimeout(done, 0))
+    },
+    clock: () => 1_000_000_000_000,
+    events: {
+      changed() {
+        changes++
+        if (states.at(-1) !== link.status) states.push(link.status)
+      },
+      refused: (error, label) => said.push(`${label}: ${(error as Error).message}`),
+      stuck: (label, leave) => {
+        said.push(`stuck: ${label}`)
+        leaveOut.push(leave)
+      },
+      noRoom: () => said.push('no room')
+    }
+  })
+  return { link, states, said, pauses, leaveOut, changes: () => changes }
+}
+const throwing = (error: Error, times = 1) => Array.from({ length: times }, () => () => Promise.reject<Answer>(error))
+
+describe('a page', () => {
+  it('that is not open yet shows nothing and does nothing', async () => {
+    const { link } = page(new MemoryServer(small()))
+    expect(link).toMatchObject({ status: 'loading', session: null, waiting: 0, base: { revision: 0, era: '' } })
+    expect([link.apply(level(-3)), link.takeBack('undo'), link.takeBack('redo')]).toEqual([false, false, false])
+    link.lookAgain()
+    await link.settled()
+    expect(link.status).toBe('loading')
+  })
+
+  it('is loading, saved, saving and saved again, each told once', async () => {
+    const server = new MemoryServer(small()),
+      { link, states } = page(server)
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    expect(link).toMatchObject({ status: 'saving', waiting: 1 })
+    await link.settled()
+    expect(states).toEqual(['loading', 'saved', 'saving', 'saved'])
+    expect(link.base).toEqual({ revision: 1, era: 'era-1' })
+  })
+
+  it('sends nothing for what changes nothing, and has no step of it', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    expect(link.apply(level(0))).toBe(true)
+    await link.settled()
+    expect(server.log).toEqual([])
+    expect(link.takeBack('undo')).toBe(false)
+  })
+
+  it('has no step of what is not to be taken back', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    link.apply(level(-3), { undoable: false })
+    await link.settled()
+    expect(server.log).toHaveLength(1)
+    expect(link.takeBack('undo')).toBe(false)
+  })
+
+  it('counts its gestures and those of the server in one row', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    link.apply(level(-1))
+    expect(link.nextServerGesture()).toBe('me-1/s2')
+    link.apply(level(-2))
+    await link.settled()
+    expect(server.log.map(e => e.gesture)).toEqual(['me-1/1', 'me-1/3'])
+  })
+
+  it('names what is taken back and made again, and says of which gesture', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect(link.takeBack('undo')).toBe(true)
+    await link.settled()
+    expect(link.takeBack('redo')).toBe(true)
+    await link.settled()
+    const [first] = server.log
+    expect(server.log.map(e => e.label)).toEqual([first!.label, `Undo: ${first!.label}`, `Redo: ${first!.label}`])
+    expect((await server.readLog()).entries.map(e => e.reverts)).toEqual(['me-1/2', 'me-1/1', null])
+    expect(link.session!.channel.low!.levelDb).toBe(-3)
+  })
+})
+
+describe('a server that is away', () => {
+  it('is asked again after pauses that grow to two seconds, and after half a second when it was there', async () => {
+    const server = new MemoryServer(small()),
+      { link, pauses, said, states } = page(server, throwing(new Lost('away'), 6))
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect(pauses).toEqual([500, 800, 1280, 2000, 2000, 2000])
+    expect(said).toEqual([])
+    expect(states).toContain('waiting')
+    expect(link.status).toBe('saved')
+    const again = page(server, [...throwing(new Lost('away'), 2), () => null, ...throwing(new Lost('away'))])
+    await again.link.open()
+    again.link.apply(level(-4))
+    await again.link.settled()
+    again.link.apply(level(-5))
+    await again.link.settled()
+    expect(again.pauses).toEqual([500, 800, 500])
+  })
+
+  it('that fails at one gesture is said at the fourth time, and no more', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, throwing(new Broken('500'), 9))
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect(said).toEqual([`stuck: ${server.log[0]!.label}`])
+    const three = page(server, throwing(new Broken('500'), 3))
+    await three.link.open()
+    three.link.apply(level(-4))
+    await three.link.settled()
+    expect(three.said).toEqual([])
+  })
+
+  it('what is left out is gone from the page, is said, and is no step any more', async () => {
+    const server = new MemoryServer(small())
+    let isBroken = true
+    const { link, said, leaveOut } = page(
+      server,
+      Array.from({ length: 40 }, () => () => (isBroken ? Promise.reject<Answer>(new Broken('500')) : null))
+    )
+    await link.open()
+    link.apply(level(-3))
+    while (!leaveOut.length) await new Promise(done => setTimeout(done, 0))
+    leaveOut[0]!()
+    isBroken = false
+    await link.settled()
+    expect(link.session!.channel.low!.levelDb).toBe(0)
+    expect(link.waiting).toBe(0)
+    expect(said.at(-1)).toMatch(/: 500$/)
+    expect(link.takeBack('undo')).toBe(false)
+  })
+
+  it('that neither stores nor says what was missed counts as failing', async () => {
+    const server = new MemoryServer(small()),
+      nothing = () => Promise.resolve<Answer>({ edits: [], era: 'era-1', done: false })
+    const { link, pauses } = page(server, [nothing, nothing])
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect(pauses).toEqual([500, 800])
+    expect(server.log).toHaveLength(1)
+  })
+})
+
+describe('answers that do not fit', () => {
+  const loads = async (answer: (server: MemoryServer) => Partial<Answer>) => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, [
+        () => Promise.resolve({ edits: [], era: 'era-1', done: false, ...answer(server) } as Answer)
+      ])
+    await link.open()
+    const before = server.requests
+    link.apply(level(-3))
+    await link.settled()
+    expect(link.session).toEqual(server.session)
+    expect(said).toEqual([])
+    return server.requests - before
+  }
+  it('are loaded anew: of another era, with a gap, or told to', async () => {
+    expect(await loads(() => ({ era: 'another' }))).toBe(2)
+    expect(await loads(() => ({ reload: true }))).toBe(2)
+    expect(
+      await loads(s => ({
+        edits: [{ revision: s.revision + 2, changes: [], label: 'x', hash: '', gesture: 'g', client: 'c' }]
+      }))
+    ).toBe(2)
+  })
+  it('with what is there already are passed over', async () => {
+    const server = new MemoryServer(small())
+    server.store('other/1', 'other', level(-9))
+    const twice: Answer = { edits: structuredClone(server.log), era: 'era-1', done: false }
+    const { link } = page(server, [() => Promise.resolve(twice)])
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect(link.base.revision).toBe(2)
+    expect(link.session).toEqual(server.session)
+  })
+})
+
+describe('a page that is closed', () => {
+  it('still sends what waits, and tells nobody', async () => {
+    const server = new MemoryServer(small()),
+      { link, changes, said } = page(server, throwing(new Refusal('ahead', 'load anew')))
+    await link.open()
+    link.apply(level(-3))
+    link.close()
+    const told = changes()
+    await link.settled()
+    expect(server.log).toHaveLength(1)
+    expect([changes(), said]).toEqual([told, []])
+  })
+  it('gives up where the server is away, without a pause', async () => {
+    const server = new MemoryServer(small()),
+      { link, pauses } = page(server, throwing(new Lost('away'), 3))
+    await link.open()
+    await link.settled()
+    link.close()
+    link.apply(level(-3))
+    await link.settled()
+    expect([pauses, server.log, link.status, link.waiting]).toEqual([[], [], 'waiting', 1])
+  })
+  it('does not look again', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    await link.settled()
+    link.close()
+    const before = server.requests
+    link.lookAgain()
+    await link.settled()
+    expect(server.requests).toBe(before)
+  })
+})
+
+describe('a browser without room', () => {
+  it('is said for each edit that it cannot keep; the edits are stored all the same', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, [], false)
+    await link.open()
+    await link.settled()
+    said.length = 0
+    link.apply(level(-3))
+    expect(said).toEqual(['no room'])
+    await link.settled()
+    expect(server.log).toHaveLength(1)
+  })
+})
+
+describe('a session that is gone', () => {
+  it('is said without a gesture, and nothing more is sent', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, throwing(new Refusal('noSession', 'it was removed'), 2))
+    await link.open()
+    link.apply(level(-3))
+    await link.settled()
+    expect([link.status, said]).toEqual(['gone', [': it was removed']])
+    link.lookAgain()
+    await link.settled()
+    expect([link.status, server.log]).toEqual(['gone', []])
+  })
+})
