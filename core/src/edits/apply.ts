@@ -6,7 +6,7 @@ import { explain } from '../foundation/explain'
 import { breachBy } from '../invariants'
 import { dropLeft } from '../movement/carry'
 import { Refusal } from '../foundation/refusal'
-import { difference, type RowChange, type Session } from '../session/session'
+import { difference, isChange, withChanges, type RowChange, type Session } from '../session/session'
 import type { EditMessage } from '../session/editMessage'
 import { keepable } from '../foundation/text'
 import { editCalled } from './table'
@@ -51,9 +51,12 @@ function* applied(session: Session, { verb, args }: EditMessage): Generator<void
     edit.apply(draft as Session, parsed)
     dropLeft(draft as Session)
   })
-  const changes = difference(session, next)
+  const made = difference(session, next),
+    changes = made.filter(isChange)
+  // A row that has the same values stays the object that it is: whoever looks at it need not look again.
+  const after = changes.length === made.length ? next : withChanges(session, changes)
   yield
-  const breach = yield* breachBy(next, changes)
+  const breach = yield* breachBy(after, changes)
   if (breach) throw new Refusal(breach.kind, breach.message, breach.about)
-  return { session: next, changes, label: keepable(edit.label(session, parsed).slice(0, LONGEST_LABEL)) }
+  return { session: after, changes, label: keepable(edit.label(session, parsed).slice(0, LONGEST_LABEL)) }
 }

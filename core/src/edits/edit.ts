@@ -33,14 +33,9 @@ export function put<T extends TableName>(draft: Session, table: T, fields: objec
 }
 
 /** Fields of a row that is there, checked. */
-/** A row that has these values already stays the object that it is: then nothing was done, and there is no step. */
 export function change<T extends TableName>(draft: Session, table: T, id: string, fields: object): void {
   const row = peekRow(draft, table, id) ?? need(draft, table, id)
-  const made = makeRow(table, { ...row, ...fields })
-  const isSame = (Object.keys(fields) as (keyof Row<T>)[]).every(
-    field => row[field] === made[field] || JSON.stringify(row[field]) === JSON.stringify(made[field])
-  )
-  if (!isSame) (draft[table] as Record<string, Row<T>>)[id] = made
+  ;(draft[table] as Record<string, Row<T>>)[id] = makeRow(table, { ...row, ...fields })
 }
 
 export const channelNames = (session: Session, ids: readonly string[]) =>

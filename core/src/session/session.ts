@@ -101,6 +101,19 @@ export function difference(before: Session, after: Session): RowChange[] {
   return changes
 }
 
+/** Is anything another value? A row that was made again may hold what it held. */
+export function isChange({ before, after }: RowChange): boolean {
+  if (!before || !after) return true
+  const old = before as Record<string, unknown>,
+    now = after as Record<string, unknown>
+  const isOther = (field: string) => {
+    const [a, b] = [old[field], now[field]]
+    if (a === b) return false
+    return typeof a !== 'object' || typeof b !== 'object' || JSON.stringify(a) !== JSON.stringify(b)
+  }
+  return Object.keys({ ...old, ...now }).some(isOther)
+}
+
 export const inverse = (changes: readonly RowChange[]): RowChange[] =>
   changes.map(c => ({ ...c, before: c.after, after: c.before })).reverse()
 
