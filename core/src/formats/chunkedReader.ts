@@ -176,29 +176,31 @@ export abstract class ChunkedReader implements SoundReader {
   }
 
   private samples(data: Uint8Array<ArrayBuffer>): [Float32Array[] | null, Uint8Array<ArrayBuffer>] {
+    const frame = this.shape!.legs * this.kind!.bytes
+    const count = Math.floor(Math.min(data.length, this.left) / frame)
+    const audio = count ? this.decoded(data, count) : null
+    this.frames += count
+    this.left -= count * frame
+    let rest = this.advance(data, count * frame)
+    // A part of a frame at the end of the samples is no sound.
+    if (this.left < frame && rest.length >= this.left) {
+      rest = this.advance(rest, this.left)
+      this.left = 0
+    }
+    return [audio, rest]
+  }
+
+  /** Legs × `count`. */
+  private decoded(data: Uint8Array, count: number): Float32Array[] {
     const { legs } = this.shape!,
       { bytes, float, decode } = this.kind!
-    const frame = legs * bytes
-    const count = Math.floor(Math.min(data.length, this.left) / frame)
-    if (!count) {
-      // A part of a frame at the end of the samples is no sound.
-      if (this.left < frame && data.length >= this.left) {
-        const rest = this.advance(data, this.left)
-        this.left = 0
-        return [null, rest]
-      }
-      return [null, data]
-    }
-    const view = new DataView(data.buffer, data.byteOffset, count * frame)
-    const out = Array.from({ length: legs }, (_, leg) => {
+    const view = new DataView(data.buffer, data.byteOffset, count * legs * bytes)
+    return Array.from({ length: legs }, (_, leg) => {
       const audio = new Float32Array(count)
-      decode(view, leg * bytes, frame, audio)
+      decode(view, leg * bytes, legs * bytes, audio)
       if (float) this.refuseOdd(audio, leg)
       return audio
     })
-    this.frames += count
-    this.left -= count * frame
-    return [out, this.advance(data, count * frame)]
   }
 
   private refuseOdd(audio: Float32Array, leg: number): void {
