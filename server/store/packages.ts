@@ -45,7 +45,9 @@ export async function exportPackage(
   for (const { file, sha256, legs } of files.values()) {
     const info = await mediumInfo(sql, sha256, legs)
     await assertWhole(sql, info, file)
-    zip.addReadStreamLazy(file, options, done => done(null as never, Readable.from(wavBytes(storedAudio(sql, info), '32f'))))
+    zip.addReadStreamLazy(file, options, done =>
+      done(null as never, Readable.from(wavBytes(storedAudio(sql, info), '32f')))
+    )
   }
   for (const sha256 of photosOf(session)) zip.addBuffer(await readPhoto(sql, sha256), photoFile(sha256), options)
   zip.end()
