@@ -13,8 +13,8 @@ import { mediumInfo, MediumWriter, readAudio, type MediumInfo } from '../store/m
 import { loadSession } from '../store/sessions'
 import { STORED, Stopped, type Running } from './job'
 
-/** All of what came back is held at once: an hour of stereo at 96 kHz. */
-const MOST_SAMPLES = 2 * 3600 * 96000
+/** All of what came back is held at once: half an hour of stereo at 96 kHz. */
+const MOST_SAMPLES = 2 * 1800 * 96000
 const PIECE = 2 ** 18
 const READ = 0.2
 
@@ -36,7 +36,7 @@ export async function offsite({ sql, job, lock, report, stopped, room }: Running
     rate = settings(session).sampleRate,
     shape = offsiteShape(medium, rate)
   if (returned.frames * returned.legs > MOST_SAMPLES)
-    throw new Refusal('tooLarge', `“${name}” is too long: an hour of stereo at 96 kHz is the most`, [args.back])
+    throw new Refusal('tooLarge', `“${name}” is too long: half an hour of stereo at 96 kHz is the most`, [args.back])
   const info = await mediumInfo(sql, returned.sha256, returned.legs)
   const audio = await readWhole(sql, info, share => {
     report(share * READ, 'reading what came back')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A pass through a unit that is elsewhere: out as a file with marks, back as a file that is found, put right and laid.
-import { computed, ref, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import { offsitePlaces } from '@nullet/core/measure/offsite'
 import { audioOf, OFFSITE_TAIL_S, offsiteShape } from '@nullet/core/print/offsitePass'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
@@ -8,6 +8,7 @@ import { shortTime } from '~/words/format'
 import { newId } from '~/stores/ids'
 import { useImports } from '~/stores/imports'
 import { isOpen, useJobs } from '~/stores/jobs'
+import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
 import { printOrders } from '~/session/printsPlan'
 import { useSession } from '~/stores/session'
@@ -16,7 +17,8 @@ const emit = defineEmits<{ close: [] }>()
 const store = useSession(),
   selection = useSelection(),
   imports = useImports(),
-  jobs = useJobs()
+  jobs = useJobs(),
+  notices = useNotices()
 const rate = computed(() => settings(store.session!).sampleRate)
 const tracks = computed(() =>
   rows(store.session!, 'channel')
@@ -75,10 +77,14 @@ const wrong = computed(() =>
       ? incoming.value.message
       : ''
 )
+let isAway = false
+onUnmounted(() => (isAway = true))
+/** What was laid is selected; where the sheet was left meanwhile, it is said as well. */
 async function lay(): Promise<void> {
   if (!sent.value || !back.value) return
-  const track = newId()
-  jobId.value = await jobs.start('offsite', `“${title.value}” from outside`, {
+  const track = newId(),
+    called = title.value
+  const id = await jobs.start('offsite', `“${called}” from outside`, {
     source: source.value,
     sent: sent.value.medium.id,
     back: back.value,
@@ -86,20 +92,16 @@ async function lay(): Promise<void> {
     track,
     clip: newId(),
     medium: newId(),
-    name: title.value,
+    name: called,
     order: printOrders(store.session!, [source.value])[0]!,
     mutes: mutes.value
   })
+  jobId.value = id
+  if (!id || (await jobs.ended(id)).state !== 'done') return
+  await store.catchUp()
+  selection.set([track], track)
+  if (isAway) notices.tell(`“${called}” lies where what was sent lies: ${notes.value.slice(1).join('; ')}.`)
 }
-watch(
-  () => job.value?.state,
-  async state => {
-    if (state !== 'done') return
-    await store.catchUp()
-    const { track } = job.value!.result as { track: string }
-    selection.set([track], track)
-  }
-)
 </script>
 
 <template>
@@ -201,6 +203,10 @@ h3 {
 .pick {
   white-space: nowrap;
   cursor: pointer;
+}
+.pick:focus-within {
+  outline: 2px solid var(--acting);
+  outline-offset: 2px;
 }
 .pick input {
   position: absolute;

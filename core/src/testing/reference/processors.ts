@@ -1,18 +1,10 @@
 // Every processor whose output is a formula of its input, over whole legs in float64. What runs at many times the rate
 // and the reverbs stand beside it.
-import { bandPass, bell, butterworth, filtered, type Leg } from './filters'
+import { bandPass, bell, butterworth, filtered } from './filters'
+import type { Audio, Heard } from './heard'
 import { convolution, reverb } from './reverbs'
 import { limiter, saturation } from './shaping'
 
-export type Audio = Leg[]
-export type Settings = Record<string, number> & Record<string, string>
-export interface Heard {
-  audio: Audio
-  key: Audio
-  p: Settings
-  rate: number
-  layout: readonly string[]
-}
 const alpha = (ms: number, rate: number) => (ms <= 0 ? 0 : Math.exp(-1000 / (ms * rate)))
 const loudest = (key: Audio, n: number) => Math.max(...key.map(leg => Math.abs(leg[n] ?? 0)))
 

@@ -4,7 +4,7 @@ import type { PlanBuilder } from '../../plan/builder'
 import { reverb as processor } from '../../processors/reverb'
 import { makeResponse } from '../../processors/responses'
 import { butterworth, filtered, type Leg } from './filters'
-import type { Audio, Heard } from './processors'
+import type { Audio, Heard } from './heard'
 
 type Shape = Parameters<PlanBuilder['reverb']>[2]
 

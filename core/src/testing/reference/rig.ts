@@ -5,7 +5,7 @@ import { UNITS } from '../../rig/units'
 import { byId, rows, settings, type Session } from '../../session/session'
 import type { Loop, Row } from '../../session/rows'
 import { bell, butterworth, filtered, type Leg } from './filters'
-import type { Settings } from './processors'
+import type { Settings } from './heard'
 import { bent } from './shaping'
 
 const level = (db: number) => 10 ** (db / 20)

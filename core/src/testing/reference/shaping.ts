@@ -1,7 +1,7 @@
 // What works at many times the rate, over whole legs in float64: saturation with its curve averaged between samples,
 // the limiter's true peaks and its gain, and a stage of a unit that bends.
 import type { Leg } from './filters'
-import type { Audio, Heard } from './processors'
+import type { Audio, Heard } from './heard'
 
 const level = (db: number) => 10 ** (db / 20)
 const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
