@@ -60,9 +60,8 @@ export function converterTaps(whole: number, fraction: number): number[] {
 }
 
 /** Lowpass for shaping at four times the rate: 64 taps, cut at 0.45 of the original rate, Blackman-Harris window. */
-let oversampling: number[] | undefined
-export function oversamplingTaps(): number[] {
-  return (oversampling ??= normalised(
+export const oversamplingLowPass = (): number[] =>
+  normalised(
     Array.from({ length: 64 }, (_, n) => {
       const x = n - 31.5,
         f = 0.45 / 2
@@ -70,8 +69,9 @@ export function oversamplingTaps(): number[] {
       const window = 0.35875 - 0.48829 * cos(t) + 0.14128 * cos(2 * t) - 0.01168 * cos(3 * t)
       return (sin(PI * f * x) / (PI * x)) * window
     })
-  ))
-}
+  )
+let oversampling: number[] | undefined
+export const oversamplingTaps = (): number[] => (oversampling ??= oversamplingLowPass())
 
 function normalised(taps: number[]): number[] {
   const sum = taps.reduce((a, b) => a + b, 0)

@@ -43,4 +43,87 @@ describe('a rig described in few words', () => {
     )
     expect(session.interface['own-io']!.reportedLatencySamples).toBe(64)
   })
+
+  it('becomes rows whose ids begin with its own, in the order of the room', () => {
+    const rig = {
+      ...READY_RIGS[2]!,
+      outs: 2,
+      ins: 1,
+      digitalOuts: 0,
+      units: [{ model: 'tape-deck', name: 'Deck', from: [2, 1], to: [1] }]
+    }
+    const made = rigRows(rig, 'own', 'a0').map(({ table, row: { order, ...row } }) => ({ table, ...row, has: !!order }))
+    expect(made).toEqual([
+      { table: 'rig', id: 'own', name: 'Plain room', has: true },
+      {
+        table: 'interface',
+        id: 'own-io',
+        rig: 'own',
+        name: 'Eight by eight',
+        reportedLatencySamples: 128,
+        trueLatencySamples: 128,
+        referenceDbu: 18,
+        has: false
+      },
+      ...[
+        ['out', 1],
+        ['out', 2],
+        ['in', 1]
+      ].map(([direction, n]) => ({
+        table: 'port',
+        id: `own-io-${direction}-${n}`,
+        interface: 'own-io',
+        name: `Line ${direction} ${n}`,
+        direction,
+        signal: 'analog',
+        has: true
+      })),
+      { table: 'unit', id: 'own-unit-1', rig: 'own', name: 'Deck', model: 'tape-deck', has: true },
+      {
+        table: 'cable',
+        id: 'own-unit-1-to-0',
+        rig: 'own',
+        fromPort: 'own-io-out-2',
+        toUnit: 'own-unit-1',
+        toJack: 0,
+        has: false
+      },
+      {
+        table: 'cable',
+        id: 'own-unit-1-to-1',
+        rig: 'own',
+        fromPort: 'own-io-out-1',
+        toUnit: 'own-unit-1',
+        toJack: 1,
+        has: false
+      },
+      {
+        table: 'cable',
+        id: 'own-unit-1-from-0',
+        rig: 'own',
+        fromUnit: 'own-unit-1',
+        fromJack: 0,
+        toPort: 'own-io-in-1',
+        has: false
+      }
+    ])
+    const orders = rigRows(rig, 'own', 'a0').flatMap(r =>
+      r.table === 'port' || r.table === 'unit' ? [r.row.order] : []
+    )
+    expect([...orders].sort()).toEqual(orders)
+    expect(new Set(orders).size).toBe(4)
+  })
+
+  it('has three that are ready, each with its ports and its units’ places', () => {
+    expect(READY_RIGS.map(r => [r.name, r.outs, r.ins, r.digitalOuts + r.digitalIns, r.referenceDbu])).toEqual([
+      ['Re-amp room', 8, 8, 0, 18],
+      ['Summing room', 20, 8, 0, 18],
+      ['Plain room', 8, 8, 0, 18]
+    ])
+    expect(READY_RIGS.flatMap(r => r.units.map(u => [u.name, u.from, u.to]))).toEqual([
+      ['Tube amplifier', [5], [5]],
+      ['Valve compressor', [3, 4], [3, 4]],
+      ['Summing unit', [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18], [3, 4]]
+    ])
+  })
 })
