@@ -65,7 +65,10 @@ const counted = results.filter(r => COUNTED.has(r.status))
 const survivors = counted.filter(r => !FOUND.has(r.status))
 const line = r =>
   `${relative(root, r.fileName)}:${r.location.start.line}:${r.location.start.column} ${r.mutatorName} ${r.status}: ${r.replacement.replace(/\s+/g, ' ').slice(0, 160)}`
-writeFileSync(join(out, `${asked.join('-').replace(/\W+/g, '-').slice(0, 120)}.txt`), survivors.map(line).join('\n') + '\n')
+writeFileSync(
+  join(out, `${asked.join('-').replace(/\W+/g, '-').slice(0, 120)}.txt`),
+  survivors.map(line).join('\n') + '\n'
+)
 for (const file of mutate) {
   const here = counted.filter(r => relative(root, r.fileName) === file)
   if (here.length) console.log(`${file}: ${here.filter(r => FOUND.has(r.status)).length} of ${here.length} found`)
