@@ -4,7 +4,7 @@ import { ping } from '../measure/ping'
 import { applyEdit } from '../edits/apply'
 import { Dice } from '../testing/generated'
 import { Sketch } from '../testing/sketch'
-import { deadPoint } from './deadLoop'
+import { deadCable, deadPoint, whyNothing } from './deadLoop'
 import { whySilent } from './whySilent'
 
 /** Out 1 → processor (its jack, or its digital input) → in 1, through an amplifier between. */
@@ -117,5 +117,68 @@ describe('the first dead point', () => {
 
   it('a digital input at its own rate locks', async () => {
     expect(await measured(room(1, 48000, { input: 'digital' }))).toBe(true)
+  })
+})
+
+describe('what is said of it', () => {
+  const of = (k: Sketch) => deadPoint(k.session, k.session.loop.l!)
+  it('names the unit, and how it is switched on', () => {
+    const k = room(0)
+    k.session.unit.amp!.powered = false
+    expect(of(k)).toEqual({
+      reason: 'Amp is off',
+      about: ['amp'],
+      fixes: [{ label: 'Switch Amp on', edit: { verb: 'setUnit', args: { id: 'amp', fields: { powered: true } } } }]
+    })
+  })
+  it('names both jacks of a switch, and each way to turn it', () => {
+    expect(of(room(1))).toEqual({
+      reason: 'Box listens to its jack “Instrument in”, and the cable ends at “Digital in”',
+      about: ['box'],
+      fixes: [
+        {
+          label: 'Turn input of Box to digital',
+          edit: { verb: 'setUnit', args: { id: 'box', fields: { settings: { input: 'digital' } } } }
+        }
+      ]
+    })
+  })
+  it('names both clocks, and that nothing here mends it', () => {
+    expect(of(room(1, 44100, { input: 'digital' }))).toEqual({
+      reason:
+        'Box does not lock: its digital input runs at 48 kHz, the session at 44.1 kHz; use an analog jack, ' +
+        'or a session at that rate',
+      about: ['box'],
+      fixes: []
+    })
+  })
+  it('names where the cables end, from the last unit or the port itself', () => {
+    const k = room(0)
+    k.session.cable = {}
+    expect(of(k)).toEqual({ reason: 'no cable leads from Out 1 to In 1', about: ['io-out-1'], fixes: [] })
+    k.session.loop.l!.inPorts = []
+    expect(of(k)).toEqual({ reason: 'no cable leads from Out 1 to the return', about: ['io-out-1'], fixes: [] })
+    k.session.loop.l!.outPorts = []
+    expect(of(k)).toEqual({ reason: 'no cable leads from Loop to the return', about: [], fixes: [] })
+  })
+  it('is asked for every port of the return', () => {
+    const k = room(0)
+    k.add('port', { id: 'io-in-2', interface: 'io', name: 'In 2', direction: 'in' })
+    k.session.loop.l!.inPorts = ['io-in-1', 'io-in-2']
+    expect(of(k)?.reason).toBe('no cable leads from Amp to In 2')
+    k.cable('r', 'box:1', 'io-in-2')
+    expect(of(k)).toBeNull()
+  })
+  it('is told by a ping that finds nothing, and by its own words where the cables lead there', () => {
+    const k = room(0)
+    expect(whyNothing(k.session, k.session.loop.l!)).toBe(
+      'nothing came back, although the cables lead there: check levels and settings on the way'
+    )
+    k.session.unit.amp!.powered = false
+    expect(whyNothing(k.session, k.session.loop.l!)).toBe('nothing came back: Amp is off')
+  })
+  it('of a cable that is open is none', () => {
+    const k = room(0)
+    for (const cable of Object.values(k.session.cable)) expect(deadCable(k.session, cable)).toBeNull()
   })
 })
