@@ -20,7 +20,8 @@ function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = []
   const states: string[] = [],
     said: string[] = [],
     pauses: number[] = [],
-    leaveOut: (() => void)[] = []
+    leaveOut: (() => void)[] = [],
+    seen: { levelDb: number | null; pan: number }[] = []
   let changes = 0
   const wire: Wire = {
     load: asked => server.load(asked),
@@ -43,6 +44,8 @@ function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = []
     events: {
       changed() {
         changes++
+        const low = link.session?.channel.low
+        if (low) seen.push({ levelDb: low.levelDb, pan: low.pan })
         if (states.at(-1) !== link.status) states.push(link.status)
       },
       refused: (error, label) => said.push(`${label}: ${(error as Error).message}`),
@@ -53,7 +56,7 @@ function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = []
       noRoom: () => said.push('no room')
     }
   })
-  return { link, states, said, pauses, leaveOut, changes: () => changes }
+  return { link, states, said, pauses, leaveOut, seen, changes: () => changes }
 }
 const throwing = (error: Error, times = 1) => Array.from({ length: times }, () => () => Promise.reject<Answer>(error))
 
@@ -288,5 +291,156 @@ describe('a session that is gone', () => {
     link.lookAgain()
     await link.settled()
     expect([link.status, server.log]).toEqual(['gone', []])
+  })
+})
+
+describe('what waits', () => {
+  const pan = (value: number) => ({ verb: 'setChannels', args: { ids: ['low'], fields: { pan: value } } })
+
+  it('stays on top of what others do meanwhile, at every moment', async () => {
+    const server = new MemoryServer(small())
+    const { link, seen } = page(server)
+    await link.open()
+    await link.settled()
+    server.store('other/1', 'other', pan(0.5))
+    link.apply(level(-3))
+    link.apply(level(-4))
+    seen.length = 0
+    await link.settled()
+    expect(seen.length).toBeGreaterThan(2)
+    expect(new Set(seen.map(s => s.levelDb))).toEqual(new Set([-4]))
+    expect(seen.at(-1)).toEqual({ levelDb: -4, pan: 0.5 })
+    expect(server.log.map(e => e.gesture)).toEqual(['other/1', 'me-1/1', 'me-1/2'])
+  })
+
+  it('and does not fit any more is given up and said; the rest is stored', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server)
+    await link.open()
+    await link.settled()
+    server.store('other/1', 'other', { verb: 'removeChannels', args: { ids: ['low'] } })
+    link.apply(level(-3))
+    link.apply({ verb: 'setChannels', args: { ids: ['main'], fields: { levelDb: -1 } } })
+    await link.settled()
+    expect(said).toHaveLength(1)
+    expect(said[0]).toMatch(/low/)
+    expect(server.log.map(e => e.gesture)).toEqual(['other/1', 'me-1/2'])
+    expect(link.session).toEqual(server.session)
+    expect(link.waiting).toBe(0)
+  })
+
+  const refusing = (times = 1) => throwing(new Refusal('portTaken', 'not here'), times)
+  it('and is refused by the server alone is given up with its step, and nothing else is', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, refusing())
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    link.apply(pan(0.25))
+    await link.settled()
+    expect(said).toHaveLength(1)
+    expect(said[0]).toMatch(/: not here$/)
+    expect(server.log.map(e => e.gesture)).toEqual(['me-1/2'])
+    expect(link.session).toEqual(server.session)
+    expect(link.session!.channel.low).toMatchObject({ levelDb: 0, pan: 0.25 })
+    expect(link.takeBack('undo')).toBe(true)
+    expect(link.takeBack('undo')).toBe(false)
+    await link.settled()
+  })
+
+  it('to take back what is refused goes with it; what takes back something else stays', async () => {
+    const server = new MemoryServer(small())
+    const { link, said } = page(server, refusing())
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    link.apply(pan(0.25))
+    link.takeBack('undo')
+    await link.settled()
+    expect(said).toHaveLength(1)
+    expect(server.log.map(e => e.gesture)).toEqual(['me-1/2', 'me-1/3'])
+    const again = new MemoryServer(small()),
+      other = page(again, refusing())
+    await other.link.open()
+    await other.link.settled()
+    other.link.apply(level(-3))
+    other.link.takeBack('undo')
+    await other.link.settled()
+    expect([again.log, other.said.length, other.link.waiting]).toEqual([[], 1, 0])
+    expect(other.link.takeBack('redo')).toBe(false)
+  })
+
+  it('is not told of a page that is closed, whatever becomes of it', async () => {
+    const server = new MemoryServer(small()),
+      { link, said } = page(server, refusing())
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    link.close()
+    await link.settled()
+    expect([said, link.waiting]).toEqual([[], 0])
+    const gone = page(new MemoryServer(small()), throwing(new Refusal('noSession', 'it was removed')))
+    await gone.link.open()
+    await gone.link.settled()
+    gone.link.apply(level(-3))
+    gone.link.close()
+    await gone.link.settled()
+    expect([gone.said, gone.link.status]).toEqual([[], 'gone'])
+  })
+})
+
+describe('catching up', () => {
+  it('takes what others did, tells it once, and loads anew where it is told to', async () => {
+    const server = new MemoryServer(small()),
+      { link } = page(server)
+    await link.open()
+    await link.settled()
+    server.store('other/1', 'other', level(-9))
+    link.lookAgain()
+    await link.settled()
+    expect(link.session!.channel.low!.levelDb).toBe(-9)
+    expect(link.base.revision).toBe(1)
+    server.session = small()
+    server.log.length = 0
+    link.lookAgain()
+    await link.settled()
+    expect(link.base.revision).toBe(0)
+    expect(link.session).toEqual(server.session)
+    expect(link.takeBack('undo')).toBe(false)
+  })
+})
+
+describe('what this browser did before', () => {
+  it('is no step where the log is of another session under this name, or the page is closed by then', async () => {
+    const server = new MemoryServer(small())
+    server.store('me-0/1', 'me-0', level(-3))
+    const before = page(server)
+    await before.link.open()
+    await before.link.settled()
+    expect(before.link.takeBack('undo')).toBe(true)
+    await before.link.settled()
+
+    const stranger = new MemoryServer(small())
+    stranger.store('me-0/1', 'me-0', level(-3))
+    const read = stranger.readLog.bind(stranger)
+    stranger.readLog = async () => ({ ...(await read()), era: 'another' })
+    const other = page(stranger)
+    await other.link.open()
+    await other.link.settled()
+    expect(other.link.takeBack('undo')).toBe(false)
+  })
+  it('is no step before one whose changes nobody knows any more', async () => {
+    const server = new MemoryServer(small())
+    for (const n of [1, 2, 3]) server.store(`me-0/${n}`, 'me-0', level(-n))
+    server.store('other/1', 'other', { verb: 'setChannels', args: { ids: ['low'], fields: { pan: 1 } } })
+    const read = server.readLog.bind(server)
+    server.readLog = async () => {
+      const log = await read()
+      return { ...log, entries: log.entries.map(e => (e.gesture === 'me-0/2' ? { ...e, changes: null } : e)) }
+    }
+    const { link } = page(server)
+    await link.open()
+    await link.settled()
+    expect(link.history.undos.map(s => s.gesture)).toEqual(['me-0/3'])
   })
 })
