@@ -31,8 +31,9 @@ function session(): Sketch {
 }
 
 describe('a template', () => {
-  const taken = takeTemplate(session().session, 'House')
+  const take = () => takeTemplate(session().session, 'House')
   it('has how tracks were connected, in their order, to what is in it', () => {
+    const taken = take()
     expect(taken).toMatchObject({ nulletTemplate: 1, name: 'House', sampleRate: 44100, families: null })
     expect(taken.tracks).toEqual([
       { name: 'Lute', family: '', colour: 0, mains: [], sends: [], keys: [] },
@@ -47,6 +48,7 @@ describe('a template', () => {
     ])
   })
   it('has buses without solo, their slots, what runs between them and the room, by their ids', () => {
+    const taken = take()
     const ids = Object.fromEntries(Object.entries(taken.rows).map(([t, list]) => [t, list.map(r => r.id)]))
     expect(ids).toEqual({
       rig: ['r'],
@@ -62,6 +64,7 @@ describe('a template', () => {
     expect(taken.rows.channel.every(c => !c.soloed)).toBe(true)
   })
   it('is the same when it is read again', () => {
+    const taken = take()
     expect(readTemplate(JSON.stringify(taken))).toEqual(taken)
   })
   it.each([
@@ -70,6 +73,7 @@ describe('a template', () => {
     ['f8', { from: 'gone' }],
     ['g1', { to: 'gone' }]
   ])('whose feed %s has %j is refused by its id', (id, fields) => {
+    const taken = take()
     const broken = structuredClone(taken)
     Object.assign(
       broken.rows.feed.find(f => f.id === id)!,
@@ -80,6 +84,7 @@ describe('a template', () => {
     )
   })
   it('with a key into a slot that is not in it is refused', () => {
+    const taken = take()
     const broken = structuredClone(taken)
     broken.rows.feed.push({ ...broken.rows.feed[0]!, id: 'k', kind: 'key', to: null, slot: 'gone' } as never)
     expect(() => readTemplate(JSON.stringify(broken))).toThrow('its feed “k” names something that is not in it')
