@@ -16,25 +16,35 @@ function small() {
 const level = (levelDb: number) => ({ verb: 'setChannels', args: { ids: ['low'], fields: { levelDb } } })
 
 /** A page whose posts go as told: what is thrown, or answered, before the server is asked; null asks it. */
-function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = [], room = true) {
+function page(
+  server: MemoryServer,
+  posts: (() => Promise<Answer> | null)[] = [],
+  room = true,
+  memory = new MemoryShelf(),
+  client = 'me-1'
+) {
   const states: string[] = [],
     said: string[] = [],
     pauses: number[] = [],
     leaveOut: (() => void)[] = [],
+    posted: string[] = [],
     seen: { levelDb: number | null; pan: number }[] = []
   let changes = 0
   const wire: Wire = {
     load: asked => server.load(asked),
     since: (base, era) => server.since(base, era),
     readLog: () => server.readLog(),
-    post: body => posts.shift()?.() ?? server.post(body)
+    post: body => {
+      posted.push(body.gesture)
+      return posts.shift()?.() ?? server.post(body)
+    }
   }
-  const shelf = new WaitingShelf(new MemoryShelf(), 's', 'me-1', async () => false)
+  const shelf = new WaitingShelf(memory, 's', client, async () => false)
   const kept = room ? shelf : Object.assign(Object.create(shelf), { keep: () => false, left: () => shelf.left() })
   const link = new SessionLink({
     wire,
     shelf: kept as WaitingShelf,
-    client: 'me-1',
+    client,
     failureOf,
     pause: ms => {
       pauses.push(ms)
@@ -56,7 +66,7 @@ function page(server: MemoryServer, posts: (() => Promise<Answer> | null)[] = []
       noRoom: () => said.push('no room')
     }
   })
-  return { link, states, said, pauses, leaveOut, seen, changes: () => changes }
+  return { link, states, said, pauses, leaveOut, seen, posted, changes: () => changes }
 }
 const throwing = (error: Error, times = 1) => Array.from({ length: times }, () => () => Promise.reject<Answer>(error))
 
@@ -227,6 +237,8 @@ describe('answers that do not fit', () => {
     link.apply(level(-3))
     await link.settled()
     expect(link.base.revision).toBe(2)
+    // Loaded once, asked twice more at most: nothing had to be loaded anew.
+    expect(server.requests).toBe(2)
     expect(link.session).toEqual(server.session)
   })
 })
@@ -315,7 +327,7 @@ describe('what waits', () => {
 
   it('and does not fit any more is given up and said; the rest is stored', async () => {
     const server = new MemoryServer(small()),
-      { link, said } = page(server)
+      { link, said, posted } = page(server)
     await link.open()
     await link.settled()
     server.store('other/1', 'other', { verb: 'removeChannels', args: { ids: ['low'] } })
@@ -325,6 +337,7 @@ describe('what waits', () => {
     expect(said).toHaveLength(1)
     expect(said[0]).toMatch(/low/)
     expect(server.log.map(e => e.gesture)).toEqual(['other/1', 'me-1/2'])
+    expect(posted).toEqual(['me-1/1', 'me-1/2'])
     expect(link.session).toEqual(server.session)
     expect(link.waiting).toBe(0)
   })
@@ -442,5 +455,94 @@ describe('what this browser did before', () => {
     await link.open()
     await link.settled()
     expect(link.history.undos.map(s => s.gesture)).toEqual(['me-0/3'])
+  })
+})
+
+describe('what a page left behind', () => {
+  /** A page that closes while its answer is lost, or before it was asked. */
+  async function closing(server: MemoryServer, memory: MemoryShelf, isStored: boolean, act = (_: SessionLink) => {}) {
+    const lost = async () => {
+      if (isStored) server.store('old-1/1', 'old-1', level(-3))
+      throw new Lost('answer')
+    }
+    const { link } = page(server, [lost, lost, lost], true, memory, 'old-1')
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    act(link)
+    link.close()
+    await link.settled()
+  }
+  it('and the server has already is not sent again', async () => {
+    const server = new MemoryServer(small()),
+      memory = new MemoryShelf()
+    await closing(server, memory, true)
+    const next = page(server, [], true, memory)
+    await next.link.open()
+    await next.link.settled()
+    expect([next.posted, next.link.waiting, server.log.length]).toEqual([[], 0, 1])
+  })
+  it('and the server has not is sent under its own name, and what takes it back is no step of its own', async () => {
+    const server = new MemoryServer(small()),
+      memory = new MemoryShelf()
+    await closing(server, memory, false, link => link.takeBack('undo'))
+    const next = page(server, [], true, memory)
+    await next.link.open()
+    await next.link.settled()
+    expect(next.posted).toEqual(['old-1/1', 'old-1/2'])
+    expect(next.link.session!.channel.low!.levelDb).toBe(0)
+    expect(next.link.history.undos.map(s => s.gesture)).not.toContain('old-1/2')
+  })
+  it('for another session under this name is not for this one', async () => {
+    const memory = new MemoryShelf()
+    await closing(new MemoryServer(small()), memory, false)
+    const other = new MemoryServer(small(), 'era-2'),
+      next = page(other, [], true, memory)
+    await next.link.open()
+    await next.link.settled()
+    expect([next.posted, other.log, next.link.waiting]).toEqual([[], [], 0])
+    expect(next.link.session!.channel.low!.levelDb).toBe(0)
+  })
+  it('or was stored while the page had to load anew is not sent twice', async () => {
+    const server = new MemoryServer(small()),
+      { link, posted } = page(server, [
+        async () => {
+          server.store('me-1/1', 'me-1', level(-3))
+          throw new Refusal('ahead', 'load anew')
+        }
+      ])
+    await link.open()
+    await link.settled()
+    link.apply(level(-3))
+    await link.settled()
+    expect([posted, link.waiting, server.log.length]).toEqual([['me-1/1'], 0, 1])
+    expect(link.session).toEqual(server.session)
+  })
+})
+
+describe('steps beside the rows', () => {
+  it('are taken back at once, whatever their answer', async () => {
+    const server = new MemoryServer(small()),
+      { link, changes } = page(server)
+    await link.open()
+    await link.settled()
+    const done: string[] = []
+    const before = changes()
+    link.doneBeside('Keep a template', {
+      about: 'template',
+      undo: async () => done.push('undo'),
+      redo: async () => done.push('redo')
+    })
+    expect(changes()).toBe(before + 1)
+    expect(link.history.undos.at(-1)).toMatchObject({
+      label: 'Keep a template',
+      changes: [],
+      beside: { about: 'template', at: '2001-09-09T01:46:40.000Z' }
+    })
+    expect(link.takeBack('undo')).toBe(true)
+    expect(link.takeBack('undo')).toBe(false)
+    expect(link.takeBack('redo')).toBe(true)
+    expect(done).toEqual(['undo', 'redo'])
+    expect(server.log).toEqual([])
   })
 })
