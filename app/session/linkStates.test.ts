@@ -449,7 +449,7 @@ describe('what this browser did before', () => {
     const read = server.readLog.bind(server)
     server.readLog = async () => {
       const log = await read()
-      return { ...log, entries: log.entries.map(e => (e.gesture === 'me-0/2' ? { ...e, changes: null } : e)) }
+      return { ...log, entries: log.entries.map(e => (e.gesture === 'me-0/2' ? { ...e, changes: undefined } : e)) }
     }
     const { link } = page(server)
     await link.open()

@@ -58,11 +58,9 @@ export async function offsite({ sql, job, lock, report, stopped, room }: Running
       if (stopped()) throw new Stopped()
     }
     const made = await writer.finish()
-    const { offsetFrames, ppm, inverted, gainDb, confidence } = found
-    const notes = offsiteNotes({ offsetFrames, ppm, inverted, gainDb, confidence }, name, rate)
+    const notes = offsiteNotes(found, name, rate)
     await withEdits(sql, async (t, edit, current) => {
       const now = await current(job.sessionId)
-      const [first] = offsiteParts(now, args).clips
       const kept = {
         id: args.print,
         source: args.source,
@@ -70,7 +68,7 @@ export async function offsite({ sql, job, lock, report, stopped, room }: Running
         share: null,
         through: null,
         seed: 1,
-        startFrame: Math.max(0, first!.startFrame - first!.offsetFrames),
+        startFrame: offsiteParts(now, args).startFrame,
         frames
       }
       const { hash, parts } = fingerprintOf(soundingSource(now, args.source), kept)

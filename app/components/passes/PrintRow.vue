@@ -10,6 +10,7 @@ import { throughText } from '@nullet/core/print/passJobs'
 import { cablesInstead, wayName } from '@nullet/core/print/through'
 import { dB, shortTime, whenText } from '~/words/format'
 import { printOrders } from '~/session/printsPlan'
+import { wavHref } from '~/session/wavHref'
 import { useNotices } from '~/stores/notices'
 import { usePasses } from '~/stores/passes'
 import { useAnalyst } from '~/stores/analyst'
@@ -78,8 +79,7 @@ async function prove(): Promise<void> {
   const ids = [props.print.id]
   if (found) store.apply('keepProof', { ids, proof: proofOf('live', found, ids, found.culprits) })
 }
-const file = (depth: string) =>
-  `/api/sessions/${encodeURIComponent(store.id)}/wav?medium=${encodeURIComponent(medium.value?.id ?? '')}&depth=${depth}`
+const file = (depth: string) => wavHref(store.id, medium.value?.id ?? '', depth)
 /** How much of what is heard is the print, where its dry track is beside it. */
 const wet = computed(() => wetShare(store.session!, props.print))
 function blend(share: number): void {

@@ -4,13 +4,14 @@ import { computed, onUnmounted, ref, watch } from 'vue'
 import { offsitePlaces } from '@nullet/core/measure/offsite'
 import { audioOf, OFFSITE_TAIL_S, offsiteShape } from '@nullet/core/print/offsitePass'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
-import { shortTime } from '~/words/format'
+import { sentences, shortTime } from '~/words/format'
 import { newId } from '~/stores/ids'
 import { useImports } from '~/stores/imports'
 import { isOpen, useJobs } from '~/stores/jobs'
 import { useNotices } from '~/stores/notices'
 import { useSelection } from '~/stores/selection'
 import { printOrders } from '~/session/printsPlan'
+import { wavHref } from '~/session/wavHref'
 import { useSession } from '~/stores/session'
 
 const emit = defineEmits<{ close: [] }>()
@@ -34,10 +35,7 @@ const name = computed(() => store.session!.channel[source.value]?.name ?? '')
 const depth = ref<'24' | '32f'>('24')
 const places = computed(() => sent.value && offsitePlaces(offsiteShape(sent.value.medium, rate.value)))
 const time = (frames: number) => shortTime(frames, rate.value)
-const feedFile = computed(
-  () =>
-    `/api/sessions/${encodeURIComponent(store.id)}/wav?offsite=1&medium=${encodeURIComponent(sent.value?.medium.id ?? '')}&depth=${depth.value}`
-)
+const feedFile = computed(() => wavHref(store.id, sent.value?.medium.id ?? '', depth.value, true))
 
 // ── back ──
 const back = ref('')
@@ -72,7 +70,7 @@ const notes = computed(() =>
 )
 const wrong = computed(() =>
   job.value?.state === 'failed'
-    ? [job.value.error?.message, job.value.error?.kept].filter(Boolean).join('. ')
+    ? sentences(job.value.error?.message, job.value.error?.kept)
     : incoming.value?.state === 'failed'
       ? incoming.value.message
       : ''

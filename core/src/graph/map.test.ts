@@ -1,7 +1,7 @@
 // Where things are drawn, and why something cannot be heard.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { Sketch } from '../testing/sketch'
+import { branching } from '../testing/branching'
 import { rows, type Session } from '../session/session'
 import { mapLayout, type MapOptions } from './mapLayout'
 import { Network } from './network'
@@ -9,32 +9,11 @@ import { whySilent } from './whySilent'
 
 const OPTIONS: MapOptions = { folded: new Set(), row: 32, gap: 3, lane: 8 }
 
-function session(): Sketch {
-  const k = new Sketch()
-  k.bus('main', { role: 'main' })
-  k.bus('stem', { role: 'stem' })
-  k.bus('drums')
-  k.bus('hall', { role: 'return' })
-  k.main('stem', 'main')
-  k.main('drums', 'stem')
-  k.main('hall', 'main')
-  for (const id of ['a', 'b', 'c']) {
-    k.medium(`m${id}`, 1, 100)
-    k.track(id, `m${id}`)
-    k.main(id, 'drums')
-  }
-  k.medium('mv', 1, 100)
-  k.track('voice', 'mv')
-  k.main('voice', 'main')
-  k.send('a', 'hall', -12)
-  k.session.session.session.heardChannel = 'main'
-  return k
-}
 const layout = (s: Session, options: Partial<MapOptions> = {}) => mapLayout(new Network(s), { ...OPTIONS, ...options })
 
 describe('the Map', () => {
   it('puts tracks, submixes, stems and mains in columns from left to right, returns in none', () => {
-    const m = layout(session().session)
+    const m = layout(branching().session)
     const column = Object.fromEntries(m.strips.map(s => [s.id, s.column]))
     expect(column).toEqual({ a: 0, b: 0, c: 0, voice: 0, drums: 1, stem: 2, main: 3 })
     expect(m.columns.map(c => c.title)).toEqual(['Tracks', 'Submixes', 'Stems', 'Main'])
@@ -42,7 +21,7 @@ describe('the Map', () => {
   })
 
   it('never lets strips touch, nor a line run under one', () => {
-    const k = session()
+    const k = branching()
     for (let i = 0; i < 30; i++) {
       k.bus(`x${i}`)
       k.main(`x${i}`, i % 2 ? 'stem' : 'main')
@@ -63,7 +42,7 @@ describe('the Map', () => {
   })
 
   it('folds tracks that share a destination into one line with their number', () => {
-    const m = layout(session().session, { folded: new Set(['drums']) })
+    const m = layout(branching().session, { folded: new Set(['drums']) })
     expect(m.strips.filter(s => s.column === 0).map(s => [s.id, s.count ?? 1])).toEqual([
       ['a', 3],
       ['voice', 1]
@@ -72,12 +51,12 @@ describe('the Map', () => {
   })
 
   it('a filter unfolds and keeps only what it found', () => {
-    const m = layout(session().session, { folded: new Set(['drums']), only: new Set(['b', 'drums', 'stem', 'main']) })
+    const m = layout(branching().session, { folded: new Set(['drums']), only: new Set(['b', 'drums', 'stem', 'main']) })
     expect(m.strips.map(s => s.id).sort()).toEqual(['b', 'drums', 'main', 'stem'])
   })
 
   it('keeps buses within the height there is, however many tracks there are', () => {
-    const k = session()
+    const k = branching()
     for (let i = 0; i < 150; i++) {
       k.medium(`n${i}`, 1, 10)
       k.track(`n${i}`, `n${i}`)
@@ -89,7 +68,7 @@ describe('the Map', () => {
   })
 
   it('places submixes of submixes in columns of their own, 32 deep', () => {
-    const k = session()
+    const k = branching()
     for (let i = 0; i < 32; i++) {
       k.bus(`deep${i}`)
       if (i) k.main(`deep${i - 1}`, `deep${i}`)
@@ -100,12 +79,12 @@ describe('the Map', () => {
 
 describe('why something is silent', () => {
   const changed = (...edits: [string, unknown][]) =>
-    edits.reduce((s, [verb, args]) => applyEdit(s, { verb, args }).session, session().session)
+    edits.reduce((s, [verb, args]) => applyEdit(s, { verb, args }).session, branching().session)
   const causes = (s: Session, id = 'a') => whySilent(s, id).map(c => c.sentence)
   const set = (id: string, fields: object): [string, unknown] => ['setChannels', { ids: [id], fields }]
 
   it('says nothing where nothing is wrong', () => {
-    for (const c of rows(session().session, 'channel')) expect(causes(session().session, c.id)).toEqual([])
+    for (const c of rows(branching().session, 'channel')) expect(causes(branching().session, c.id)).toEqual([])
   })
 
   it.each([
@@ -142,7 +121,7 @@ describe('why something is silent', () => {
   })
 
   it('a track without a clip and a bus that nothing feeds are named', () => {
-    const k = session()
+    const k = branching()
     k.track('empty')
     k.main('empty', 'main')
     k.bus('lonely')

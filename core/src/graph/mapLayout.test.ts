@@ -1,5 +1,6 @@
 // Heights and ways on the Map, worked out by hand: strips are 32 high, 3 apart, a lane is 8.
 import { describe, expect, it } from 'vitest'
+import { branching } from '../testing/branching'
 import { Sketch } from '../testing/sketch'
 import { mapLayout, type MapOptions } from './mapLayout'
 import { Network } from './network'
@@ -11,21 +12,6 @@ const heights = (m: Layout) => Object.fromEntries(m.strips.map(s => [s.id, Math.
 const lines = (m: Layout) =>
   m.lines.map(l => `${l.feed.kind} ${l.from} → ${l.to}${l.via.map(v => ` | ${v.column} at ${v.y}`).join('')}`)
 
-/** Three tracks through a submix and a stem, one straight to the main, a return. */
-function session(): Sketch {
-  const k = new Sketch()
-  k.bus('main', { role: 'main' })
-  k.bus('stem', { role: 'stem' })
-  k.bus('drums')
-  k.bus('hall', { role: 'return' })
-  k.main('stem', 'main')
-  k.main('drums', 'stem')
-  k.main('hall', 'main')
-  for (const id of ['a', 'b', 'c']) k.main(k.track(id), 'drums')
-  k.main(k.track('voice'), 'main')
-  k.send('a', 'hall', -12)
-  return k
-}
 /** Four tracks in a row that lead to buses. */
 function four(feeds: [from: string, to: string][]): Sketch {
   const k = new Sketch()
@@ -37,7 +23,7 @@ function four(feeds: [from: string, to: string][]): Sketch {
 
 describe('strips', () => {
   it('lie at the middle one of what feeds them, lines that pass a column in lanes', () => {
-    const m = layout(session())
+    const m = layout(branching())
     // The main: between its lane (121) and the stem (51).
     expect(heights(m)).toEqual({ a: 0, b: 35, c: 70, voice: 105, drums: 35, stem: 35, main: 70 })
     expect(lines(m)).toEqual([
@@ -182,7 +168,7 @@ describe('columns', () => {
 
 describe('bundles', () => {
   it('that are folded are one strip, with the lines of all of them drawn once', () => {
-    const k = session()
+    const k = branching()
     k.send('b', 'hall', -6)
     const m = layout(k, { folded: new Set(['drums', 'main']) })
     expect(m.strips.filter(s => s.column === 0)).toEqual([
@@ -203,7 +189,7 @@ describe('bundles', () => {
     const k = four([])
     const m = layout(k, { folded: new Set(['']) })
     expect(m.bundles).toEqual([{ to: '', members: ['a', 'b', 'c', 'd'], folded: false, y: 0, height: 137 }])
-    const found = layout(session(), { folded: new Set(['drums']), only: new Set(['a', 'b', 'drums']) })
+    const found = layout(branching(), { folded: new Set(['drums']), only: new Set(['a', 'b', 'drums']) })
     expect(found.strips.map(s => s.id)).toEqual(['a', 'b', 'drums'])
     expect(lines(found)).toEqual(['main a → drums', 'send a → hall', 'main b → drums'])
   })
@@ -220,7 +206,7 @@ describe('bundles', () => {
 
 describe('lines', () => {
   it('of keys take lanes of their own, beside those of audio to the same strip', () => {
-    const k = session()
+    const k = branching()
     k.add('slot', { id: 's', channel: 'main', processor: 'compressor' })
     k.add('feed', { id: 'key', kind: 'key', from: 'b', slot: 's' })
     const m = layout(k)
@@ -233,7 +219,7 @@ describe('lines', () => {
     expect(layout(k).lines).toHaveLength(m.lines.length)
   })
   it('to one strip share a lane, at the middle of where they come from', () => {
-    const k = session()
+    const k = branching()
     k.main(k.track('second'), 'main')
     expect(lines(layout(k)).slice(-2)).toEqual([
       'main voice → main | 1 at 138.5 | 2 at 138.5',
@@ -241,7 +227,7 @@ describe('lines', () => {
     ])
   })
   it('back to an earlier column, and to and from returns, take none', () => {
-    const k = session()
+    const k = branching()
     k.add('slot', { id: 's', channel: 'drums', processor: 'compressor' })
     k.add('feed', { id: 'key', kind: 'key', from: 'main', slot: 's' })
     k.send('main', 'hall', -6, 'post', { id: 'zz' })

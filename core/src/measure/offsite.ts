@@ -38,6 +38,29 @@ export function offsitePlaces({ frames, tailFrames }: OffsiteShape) {
   return { first, programme, second, length: second + MARK_FRAMES + QUIET_FRAMES }
 }
 
+const markOf = ({ rate }: OffsiteShape) => sweep(rate, MARK_FRAMES, gainOf(MARK_DBFS))
+
+/** The part of frames `from` … `from + frames` that lies in `length` frames from `place` on. */
+function shared(from: number, frames: number, place: number, length: number) {
+  const begin = Math.max(from, place),
+    n = Math.min(from + frames, place + length) - begin
+  return n > 0 ? { to: begin - from, at: begin - place, n } : null
+}
+
+/**
+ * Frames of a feed file with its marks, and silence where the programme goes.
+ * @returns legs × frames
+ */
+function marked(shape: OffsiteShape, mark: Float32Array, legs: number, from: number, frames: number): Float32Array[] {
+  const out = Array.from({ length: legs }, () => new Float32Array(frames)),
+    { first, second } = offsitePlaces(shape)
+  for (const place of [first, second]) {
+    const part = shared(from, frames, place, MARK_FRAMES)
+    if (part) for (const leg of out) leg.set(mark.subarray(part.at, part.at + part.n), part.to)
+  }
+  return out
+}
+
 /**
  * The file that goes out.
  * @param programme legs × frames at `rate`
@@ -45,14 +68,9 @@ export function offsitePlaces({ frames, tailFrames }: OffsiteShape) {
  */
 export function offsiteFeed(programme: readonly Float32Array[], shape: OffsiteShape): Float32Array[] {
   const places = offsitePlaces(shape),
-    mark = sweep(shape.rate, MARK_FRAMES, gainOf(MARK_DBFS))
-  return programme.map(leg => {
-    const out = new Float32Array(places.length)
-    out.set(mark, places.first)
-    out.set(leg.subarray(0, shape.frames), places.programme)
-    out.set(mark, places.second)
-    return out
-  })
+    out = marked(shape, markOf(shape), programme.length, 0, places.length)
+  programme.forEach((leg, i) => out[i].set(leg.subarray(0, shape.frames), places.programme))
+  return out
 }
 
 /**
@@ -65,21 +83,10 @@ export function offsiteReader(
   legs: number,
   programme: (from: number, frames: number) => Promise<Float32Array[]>
 ): (from: number, frames: number) => Promise<Float32Array[]> {
-  const places = offsitePlaces(shape),
-    mark = sweep(shape.rate, MARK_FRAMES, gainOf(MARK_DBFS))
+  const mark = markOf(shape)
   return async (from, frames) => {
-    const out = Array.from({ length: legs }, () => new Float32Array(frames))
-    /** The part of these frames that lies in so many from `place` on. */
-    const shared = (place: number, length: number) => {
-      const begin = Math.max(from, place),
-        n = Math.min(from + frames, place + length) - begin
-      return n > 0 ? { to: begin - from, at: begin - place, n } : null
-    }
-    for (const place of [places.first, places.second]) {
-      const part = shared(place, MARK_FRAMES)
-      if (part) for (const leg of out) leg.set(mark.subarray(part.at, part.at + part.n), part.to)
-    }
-    const part = shared(places.programme, shape.frames)
+    const out = marked(shape, mark, legs, from, frames)
+    const part = shared(from, frames, offsitePlaces(shape).programme, shape.frames)
     if (part) (await programme(part.at, part.n)).forEach((leg, i) => out[i].set(leg, part.to))
     return out
   }
@@ -112,7 +119,7 @@ export function offsiteReturn(
   shape: OffsiteShape,
   report?: (share: number) => void
 ): OffsiteReturn | NotReturned {
-  const listen = deconvolver(sweep(shape.rate, MARK_FRAMES, gainOf(MARK_DBFS)), shape.rate)
+  const listen = deconvolver(markOf(shape), shape.rate)
   const places = offsitePlaces(shape)
   const leg = loudest(returned)
   const pair = findMarks(leg, listen, shape, report)

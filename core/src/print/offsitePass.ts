@@ -65,7 +65,14 @@ export function offsiteParts(session: Session, { source, sent, back }: OffsiteAr
     throw new Refusal('badArguments', `“${name}” holds several files: one is to be what came back`, [back], kept)
   if (returned.medium.id === sent)
     throw new Refusal('badArguments', `“${name}” holds what was sent, not what came back`, [back], kept)
-  return { ...from, returned: returned.medium, name }
+  const [first] = from.clips
+  return {
+    ...from,
+    returned: returned.medium,
+    name,
+    /** Where the audio that was sent begins, of which clips may play a part. */
+    startFrame: Math.max(0, first.startFrame - first.offsetFrames)
+  }
 }
 
 /** What was found and put right, in sentences. */
@@ -96,14 +103,13 @@ export function offsiteNotes(
  * it came in on is parked.
  */
 export function offsiteEdit(session: Session, args: OffsiteArgs, made: Omit<MadePrint, 'startFrame'>): EditMessage {
-  const { clips, medium } = offsiteParts(session, args),
+  const { clips, medium, startFrame } = offsiteParts(session, args),
     { source, print, track, clip, mutes } = args
-  const [first] = clips
   const item: PrintItem = {
     ...{ source, print, track, clip, medium: args.medium, name: args.name, order: args.order },
     ...{ tap: 'input', takesOver: false, share: null, through: null, pass: 0, take: null }
   }
-  const laid = printRows(session, item, { ...made, startFrame: Math.max(0, first.startFrame - first.offsetFrames) })
+  const laid = printRows(session, item, { ...made, startFrame })
   /** A clip that plays to the end plays on: what rings there is new. */
   const isToTheEnd = (c: Clip) => c.frames === null || c.offsetFrames + c.frames >= medium.frames
   const copies = clips.map((c, i) => ({
@@ -125,21 +131,15 @@ export function offsiteEdit(session: Session, args: OffsiteArgs, made: Omit<Made
       : []
   )
   const { levelDb, pan } = session.channel[source]
-  const placed = laid.map(r => (r.table === 'channel' ? { ...r, row: { ...r.row, levelDb, pan } } : r))
+  const placed = laid.flatMap(r =>
+    r.table === 'clip' ? copies : r.table === 'channel' ? { ...r, row: { ...r.row, levelDb, pan } } : r
+  )
   return {
     verb: 'several',
     args: {
       label: `“${args.name}” from outside`,
       edits: [
-        {
-          verb: 'addRows',
-          args: {
-            label: args.name,
-            rows: [...placed.filter(r => r.table !== 'clip' && r.table !== 'print'), ...copies, ...feeds].concat(
-              placed.filter(r => r.table === 'print') as never
-            )
-          }
-        },
+        { verb: 'addRows', args: { label: args.name, rows: [...placed, ...feeds] } },
         { verb: 'setChannels', args: { ids: [args.back], fields: { parked: true } } },
         ...(mutes ? [{ verb: 'setChannels', args: { ids: [source], fields: { muted: true } } }] : [])
       ]

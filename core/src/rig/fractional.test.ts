@@ -1,18 +1,8 @@
 // Taps against their formulas, written again: a sinc under Kaiser's window, under a Gaussian bell, and polynomials.
 import { describe, expect, it } from 'vitest'
+import { kaiser, normal, sinc } from '../testing/reference/windows'
 import { compensationTaps, converterTaps, oversamplingLowPass, oversamplingTaps } from './fractional'
 
-const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
-/** Modified Bessel function of order 0 by its integral. */
-function bessel(x: number): number {
-  let sum = 0
-  for (let i = 0; i < 400; i++) sum += Math.exp(x * Math.cos((Math.PI * (i + 0.5)) / 400))
-  return sum / 400
-}
-const normal = (taps: number[]) => {
-  const sum = taps.reduce((a, b) => a + b, 0)
-  return taps.map(t => t / sum)
-}
 const near = (is: number[], wanted: number[]) => {
   expect(is).toHaveLength(wanted.length)
   is.forEach((tap, n) => expect(tap, `tap ${n}`).toBeCloseTo(wanted[n]!, 11))
@@ -20,8 +10,7 @@ const near = (is: number[], wanted: number[]) => {
 
 describe('taps', () => {
   it.each([0, 0.25, 0.5, 0.901])('of a compensation by 31 samples and %f', fraction => {
-    const window = (r: number) => (Math.abs(r) < 1 ? bessel(12 * Math.sqrt(1 - r * r)) / bessel(12) : 0)
-    const wanted = Array.from({ length: 64 }, (_, n) => sinc(n - 31 - fraction) * window((n - 31 - fraction) / 32))
+    const wanted = Array.from({ length: 64 }, (_, n) => sinc(n - 31 - fraction) * kaiser((n - 31 - fraction) / 32, 12))
     near(compensationTaps(fraction), normal(wanted))
   })
 

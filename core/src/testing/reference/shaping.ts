@@ -2,20 +2,9 @@
 // the limiter's true peaks and its gain, and a stage of a unit that bends.
 import type { Leg } from './filters'
 import type { Audio, Heard } from './heard'
+import { kaiser, normal, sinc } from './windows'
 
 const level = (db: number) => 10 ** (db / 20)
-const sinc = (x: number) => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
-const normal = (taps: number[]) => taps.map(t => t / taps.reduce((a, b) => a + b, 0))
-
-/** Modified Bessel function of order 0 by its integral, (1/π) ∫ e^(x cos t) dt from 0 to π. */
-function bessel(x: number): number {
-  const steps = 400
-  let sum = 0
-  for (let i = 0; i < steps; i++) sum += Math.exp(x * Math.cos((Math.PI * (i + 0.5)) / steps))
-  return sum / steps
-}
-const kaiser = (r: number, beta: number) => (Math.abs(r) < 1 ? bessel(beta * Math.sqrt(1 - r * r)) / bessel(beta) : 0)
-
 /** At so many times the rate: zeros between the samples, then a filter whose middle is at `centre`. */
 function up(x: Leg, times: number, taps: number[], centre: number): (m: number) => number {
   return m => {
