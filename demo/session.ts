@@ -229,10 +229,10 @@ function loftDesk(k: Sketch): void {
   k.cable('loft', 'loft-io-out-4', 'valve:1')
   k.cable('loft', 'valve:0', 'loft-io-in-3')
   k.cable('loft', 'valve:1', 'loft-io-in-4')
-  k.cable('loft', 'loft-io-out-7', 'plain-wire:0')
-  k.cable('loft', 'loft-io-out-8', 'plain-wire:1')
-  k.cable('loft', 'plain-wire:0', 'loft-io-in-7')
-  k.cable('loft', 'plain-wire:1', 'loft-io-in-8')
+  k.cable('loft', 'loft-io-out-7', 'plain-wire:0', { normalled: 'half' })
+  k.cable('loft', 'loft-io-out-8', 'plain-wire:1', { normalled: 'half' })
+  k.cable('loft', 'plain-wire:0', 'loft-io-in-7', { normalled: 'half' })
+  k.cable('loft', 'plain-wire:1', 'loft-io-in-8', { normalled: 'half' })
 }
 
 /** Sixteen outs and listening pairs, a summing unit of sixteen inputs. */

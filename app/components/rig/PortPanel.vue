@@ -1,16 +1,20 @@
 <script setup lang="ts">
-// A port: its name, what kind of signal it takes, its reference level, and what it carries.
+// A port: its name, what kind of signal it takes, its reference level and trim, what it carries and what the interface
+// itself sends there.
 import { computed } from 'vue'
+import { cableName } from '@nullet/core/graph/cables'
 import { portDbu } from '@nullet/core/graph/portDbu'
 import { rows } from '@nullet/core/session/session'
 import { dB } from '~/words/format'
 import { useAsk } from '~/stores/ask'
 import { useSession } from '~/stores/session'
+import { useRigGestures } from './rigGestures'
 
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: [] }>()
 const store = useSession(),
-  ask = useAsk()
+  ask = useAsk(),
+  { pull } = useRigGestures()
 const port = computed(() => store.session!.port[props.id]!)
 const device = computed(() => store.session!.interface[port.value.interface]!)
 const set = (fields: object) => store.apply('setPort', { id: props.id, fields })
@@ -23,6 +27,9 @@ const users = computed(() => {
     ...feeds.map(f => `“${s.channel[f.from ?? f.to ?? '']?.name}” at ${f.levelDb === null ? '−∞' : dB(f.levelDb)} dB`)
   ]
 })
+const routes = computed(() =>
+  rows(store.session!, 'cable').filter(c => c.inside && [c.fromPort, c.toPort].includes(props.id))
+)
 async function rename(): Promise<void> {
   const name = await ask.ask({ title: 'Name of the port', kind: 'text', act: 'Rename', initial: port.value.name })
   if (name) set({ name })
@@ -57,6 +64,18 @@ async function rename(): Promise<void> {
         @done="v => v !== null && set({ referenceDbu: v === device.referenceDbu ? null : v })"
       /><span class="caption">dBu{{ port.referenceDbu === null ? ', as its interface' : '' }}</span>
     </div>
+    <div v-if="port.direction === 'out'" class="row">
+      <span class="caption">trim</span>
+      <NumberField
+        :quantity="{ label: `trim of ${port.name}`, unit: 'dB', min: -24, max: 24, initial: 0 }"
+        :value="port.trimDb"
+        @done="v => v !== null && set({ trimDb: v })"
+      /><span class="caption">before the converter, so that outputs match</span>
+    </div>
+    <p v-for="r in routes" :key="r.id" class="mind">
+      The interface itself sends {{ cableName(store.session!, r) }}.
+      <button class="plain act" @click="pull(r)">remove that route</button>
+    </p>
     <hr class="rule" />
   </section>
 </template>

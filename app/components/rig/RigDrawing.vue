@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The signal drawing of a room: ruled, right-angled. Cables are plugged by dragging from a jack to another.
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { alongCables, cableFrom } from '@nullet/core/graph/cables'
+import { alongCables, cableFrom, endName, plugOver } from '@nullet/core/graph/cables'
 import { portsOfRig } from '@nullet/core/propose/outputs'
 import { UNITS } from '@nullet/core/rig/units'
 import { byOrder, rows } from '@nullet/core/session/session'
@@ -37,7 +37,7 @@ const units = computed(() =>
 )
 const bundles = computed(() => {
   const s = store.session!
-  const mine = rows(s, 'cable').filter(c => c.rig === props.rig)
+  const mine = rows(s, 'cable').filter(c => c.rig === props.rig && !c.inside)
   return bundlesOf(mine, port => s.port[port]?.interface ?? '', opened.value)
 })
 const places = computed(() => {
@@ -72,12 +72,20 @@ const lit = computed(() => {
       .map(c => c.id)
   )
 })
+/** Normalled connections that a plug opens. */
+const opens = computed(() => {
+  const s = store.session!
+  return new Set(rows(s, 'cable').flatMap(c => (plugOver(s, c) ? [c.id] : [])))
+})
 const carries = computed(() => {
   const s = store.session!,
     text = new Map<string, string>()
   const add = (port: string, what: string) => text.set(port, [...(text.get(port)?.split(', ') ?? []), what].join(', '))
   // What it carries before what it is meant for.
   for (const f of rows(s, 'feed')) f.ports.forEach(p => add(p, s.channel[f.from ?? f.to ?? '']?.name ?? ''))
+  for (const c of rows(s, 'cable')) {
+    if (c.inside && c.toPort) add(c.toPort, `${endName(s, c, 'from')} by itself`)
+  }
   for (const l of rows(s, 'loop')) {
     l.outPorts.forEach(p => add(p, l.name))
     l.inPorts.forEach(p => add(p, l.name))
@@ -161,7 +169,12 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
             v-for="strand in r.strands"
             :key="strand.cable.id"
             class="cable"
-            :class="{ lit: lit.has(strand.cable.id), turned: strand.cable.inverts }"
+            :class="{
+              lit: lit.has(strand.cable.id),
+              turned: strand.cable.inverts,
+              normalled: strand.cable.normalled,
+              opened: opens.has(strand.cable.id)
+            }"
             tabindex="0"
             role="button"
             :aria-label="`cable ${strand.name}; Enter opens it, Delete removes it`"
@@ -291,6 +304,12 @@ svg {
 }
 .cable.lit .line {
   stroke-width: 2.25;
+}
+.cable.normalled .line {
+  stroke-width: 0.6;
+}
+.cable.opened .line {
+  stroke: var(--rule);
 }
 .cable.turned .line {
   stroke-dasharray: 5 3;

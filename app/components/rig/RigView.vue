@@ -44,7 +44,7 @@ watch(
   },
   { immediate: true }
 )
-const face = ref<'drawing' | 'outputs'>('drawing')
+const face = ref<'drawing' | 'outputs' | 'bay'>('drawing')
 const rig = computed(() => store.session!.rig[shown.value])
 const devices = computed(() =>
   rows(store.session!, 'interface')
@@ -132,7 +132,8 @@ watch(
       >
       <el-radio-group v-model="face" size="small" aria-label="what is shown of the rig"
         ><el-radio-button value="drawing">drawing</el-radio-button
-        ><el-radio-button value="outputs">outputs</el-radio-button></el-radio-group
+        ><el-radio-button value="outputs">outputs</el-radio-button
+        ><el-radio-button value="bay">patch bay</el-radio-button></el-radio-group
       >
       <span v-if="devices.length" class="quiet clip count" :title="reports"
         >{{ devices.length === 1 ? `${reports} · ` : '' }}{{ free.out }} outs and {{ free.in }} ins free</span
@@ -158,6 +159,7 @@ watch(
     </div>
     <div class="body">
       <OutputsTable v-if="face === 'outputs'" :rig="shown" @open="id => (open = open === id ? null : id)" />
+      <PatchBay v-else-if="face === 'bay'" :rig="shown" @open="id => (open = open === id ? null : id)" />
       <RigDrawing v-else :rig="shown" :open="open" :loop="openLoop" @open="id => (open = open === id ? null : id)" />
       <aside class="scroll side">
         <UnitPanel v-if="unit" :id="unit.id" @close="open = null" />

@@ -118,7 +118,11 @@ export function useRigGestures() {
   }
 
   function pull(cable: Row<'cable'>): void {
-    if (store.apply('removeCable', { id: cable.id })) notices.tell('Cable removed.', store.thisUndo())
+    if (store.apply('removeCable', { id: cable.id }))
+      notices.tell(
+        `${cable.inside ? 'Route' : cable.normalled ? 'Normalled connection' : 'Cable'} removed.`,
+        store.thisUndo()
+      )
   }
 
   return { newLoop, newUnit, plug, pull, askCable }

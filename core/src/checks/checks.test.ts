@@ -74,6 +74,10 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     k.add('feed', { id: 'di-out', kind: 'port', from: 'voice', ports: ['io-out-1'], tap: 'input' })
     k.add('feed', { id: 'main-out', kind: 'port', from: 'main', ports: ['io-out-1'] })
   },
+  routeInside: k => {
+    k.add('cable', { id: 'route', rig: 'r', fromPort: 'io-in-1', toPort: 'io-out-1', inside: true })
+    k.add('feed', { id: 'out', kind: 'port', from: 'voice', ports: ['io-out-1'] })
+  },
   noAttenuator: k => {
     k.session.unit.amp.model = 'tube-amplifier'
     k.add('feed', { id: 'di-out', kind: 'port', from: 'voice', ports: ['io-out-1'], tap: 'input' })

@@ -1,3 +1,4 @@
+import { patchedCables } from '../graph/cables'
 import { LOOP } from '../processors/table'
 import { UNITS } from '../rig/units'
 import { rowOf, rows, type Session } from '../session/session'
@@ -110,5 +111,5 @@ const loopsInto = (session: Session, unit: string) =>
   rows(session, 'loop').filter(
     l =>
       l.sendDb !== null &&
-      rows(session, 'cable').some(c => c.toUnit === unit && c.fromPort !== null && l.outPorts.includes(c.fromPort))
+      patchedCables(session).some(c => c.toUnit === unit && c.fromPort !== null && l.outPorts.includes(c.fromPort))
   )

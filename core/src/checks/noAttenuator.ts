@@ -1,3 +1,4 @@
+import { patchedCables } from '../graph/cables'
 import { holderOf } from '../graph/holder'
 import { portDbu } from '../graph/portDbu'
 import { isElsewhere } from '../graph/room'
@@ -10,7 +11,7 @@ import type { Check } from './check'
 export const noAttenuator: Check = {
   id: 'noAttenuator',
   find: (session, network) =>
-    rows(session, 'cable').flatMap(cable => {
+    patchedCables(session).flatMap(cable => {
       const { fromPort, toUnit, toJack } = cable
       if (fromPort === null || toUnit === null) return []
       const port = rowOf(session, 'port', fromPort),

@@ -18,6 +18,7 @@ import { notCompensated } from './notCompensated'
 import { NOTHING_SEEN, type Observed } from './observe'
 import { parkedKey } from './parkedKey'
 import { returnNotHeard } from './returnNotHeard'
+import { routeInside } from './routeInside'
 import { sameEffect } from './sameEffect'
 import { silentSend } from './silentSend'
 import { soloLeftOn } from './soloLeftOn'
@@ -35,6 +36,7 @@ export const CHECKS: Check[] = [
   wentWrong,
   unitOff,
   strangerInUnit,
+  routeInside,
   noAttenuator,
   freeClock,
   notCompensated,

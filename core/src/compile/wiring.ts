@@ -47,11 +47,12 @@ export class Wiring {
   private makePortOut(id: string): Signal {
     const { builder } = this
     const key = rowKey('port', id)
-    const arriving = this.arrivals(id)
+    const { trimDb } = this.session.port[id]
+    const arriving = [...this.arrivals(id), ...this.routedTo(id)]
     const latest = Math.max(0, ...arriving.map(a => a.signal.latency), ...this.companions(id))
     const aligned: Weighted[] = arriving.flatMap((a, i) => {
       const late = builder.delay(`${key}/align/${i}`, a.signal, latest - a.signal.latency)
-      return a.weighted.map(w => ({ gain: w.gain, leg: late.legs[a.signal.legs.indexOf(w.leg)] }))
+      return a.weighted.map(w => ({ gain: w.gain * gainOf(trimDb), leg: late.legs[a.signal.legs.indexOf(w.leg)] }))
     })
     const digital: Signal = { legs: [builder.mix(`${key}/sum`, aligned)], layout: ['M'], latency: latest }
     builder.meter(`meter/port/${id}`, digital)
@@ -66,6 +67,18 @@ export class Wiring {
     )
     this.outs.set(id, converted)
     return converted
+  }
+
+  /** What the interface's own matrix adds at a port, before any converter; a route has no delay. */
+  private routedTo(id: string): { signal: Signal; weighted: Weighted[] }[] {
+    return rows(this.session, 'cable')
+      .filter(c => c.inside && c.toPort === id && !cableClosed(this.session, c))
+      .sort(byId)
+      .map(({ fromPort, levelDb }) => {
+        const isIn = this.session.port[fromPort!].direction === 'in'
+        const signal = isIn ? this.portIn(fromPort!) : this.sentTo(fromPort!)
+        return { signal, weighted: [{ leg: signal.legs[0], gain: gainOf(levelDb) }] }
+      })
   }
 
   /** What the session sends to a port out, before the converter. */
@@ -183,7 +196,7 @@ export class Wiring {
     const port = this.session.port[id],
       device = this.interfaceOf(port)
     const key = rowKey('port', id)
-    let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id, portDbu(this.session, id))
+    let signal = this.cablesInto(`${key}/arrive`, c => c.toPort === id && !c.inside, portDbu(this.session, id))
     if (port.signal === 'analog') {
       // dBFS is an RMS of 1 here; dBu is that of a sine whose peak is 1 (see unitOut).
       if (device.noiseDbfs !== null) {
@@ -201,6 +214,12 @@ export class Wiring {
     // What arrives is shown, also what is too much for the converter.
     this.builder.meter(`meter/port/${id}`, signal)
     signal = this.builder.clip(`${key}/clip`, signal, 1)
+    const routed = this.routedTo(id)
+    if (routed.length) {
+      const latency = Math.max(signal.latency, ...routed.map(r => r.signal.latency))
+      const weighted = [{ leg: signal.legs[0], gain: 1 }, ...routed.flatMap(r => r.weighted)]
+      signal = { legs: [this.builder.mix(`${key}/matrix`, weighted)], layout: ['M'], latency }
+    }
     this.ins.set(id, signal)
     return signal
   }

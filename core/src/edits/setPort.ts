@@ -2,13 +2,19 @@ import { z } from 'zod'
 import { PortRow } from '../session/rows'
 import { defineEdit, need } from './edit'
 
-/** What is written at a port: its name, what kind of signal it takes, its own reference level where it has one. */
+/** What is written at a port: its name, what kind of signal it takes, its own reference level where it has one,
+ * the trim of an output. */
 export const setPort = defineEdit({
   verb: 'setPort',
   args: z.object({
     id: z.string(),
     fields: z
-      .object({ name: z.string(), signal: z.enum(['analog', 'digital']), referenceDbu: z.number().nullable() })
+      .object({
+        name: z.string(),
+        signal: z.enum(['analog', 'digital']),
+        referenceDbu: z.number().nullable(),
+        trimDb: z.number()
+      })
       .partial()
   }),
   label: (s, { id, fields }) =>

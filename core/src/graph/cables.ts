@@ -1,5 +1,6 @@
-// Walks along the cables of a room: from ports out, through units, to ports in. Whether a unit is on does not matter
-// here.
+// Walks along the cables of a room: from ports out, through units, to ports in, by what is plugged, by what is
+// normalled while nothing is plugged, and by the routes inside an interface. Whether a unit is on does not matter here.
+import { UNITS } from '../rig/units'
 import type { Cable, Unit } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 
@@ -10,10 +11,44 @@ export const cableFrom = (cable: Cable): string =>
 export const cableTo = (cable: Cable): string =>
   cable.toPort !== null ? portNode(cable.toPort) : unitNode(cable.toUnit)
 
+type End = 'from' | 'to'
+const jackOf = (cable: Cable, end: End): string =>
+  end === 'from' ? `${cableFrom(cable)}|${cable.fromJack}` : `${cableTo(cable)}|${cable.toJack}`
+export const isPlugged = (cable: Cable): boolean => cable.normalled === null && !cable.inside
+
+/** “Line out 3”, “Tube amplifier, In”. */
+export function endName(session: Session, cable: Cable, end: End): string {
+  const [port, id, jack] =
+    end === 'from' ? [cable.fromPort, cable.fromUnit, cable.fromJack] : [cable.toPort, cable.toUnit, cable.toJack]
+  if (port !== null) return session.port[port]?.name ?? port
+  const unit = session.unit[id ?? '']
+  const name = UNITS[unit?.model ?? '']?.[end === 'from' ? 'outputs' : 'inputs'][jack]
+  return [unit?.name, name].filter(Boolean).join(', ')
+}
+export const cableName = (session: Session, cable: Cable): string =>
+  `${endName(session, cable, 'from')} → ${endName(session, cable, 'to')}`
+
+/** The plug that opens a normalled connection, if there is one. */
+export function plugOver(session: Session, cable: Cable): Cable | undefined {
+  if (cable.normalled === null) return undefined
+  const ends: End[] = cable.normalled === 'full' ? ['to', 'from'] : ['to']
+  return rows(session, 'cable')
+    .sort(byId)
+    .find(other => isPlugged(other) && ends.some(end => jackOf(other, end) === jackOf(cable, end)))
+}
+
+/** What signal can run along: all but normalled connections that a plug opens. */
+export const patchedCables = (session: Session): Cable[] =>
+  rows(session, 'cable').filter(cable => !plugOver(session, cable))
+
+/** Does a route inside an interface come back to where it begins? It would howl; it carries nothing. */
+export const howls = (session: Session, cable: Cable): boolean =>
+  cable.inside && cable.toPort !== null && alongCables(session, [cable.toPort]).has(cableFrom(cable))
+
 /** Cables by the port or unit that they leave, each list in the order of their ids. */
-export function cablesByStart(session: Session): Map<string, Cable[]> {
+export function cablesByStart(session: Session, cables = patchedCables(session)): Map<string, Cable[]> {
   const out = new Map<string, Cable[]>()
-  for (const cable of rows(session, 'cable').sort(byId)) {
+  for (const cable of cables.sort(byId)) {
     const from = cableFrom(cable),
       list = out.get(from)
     if (list) list.push(cable)
@@ -48,4 +83,8 @@ export const unitsAlong = (session: Session, portsOut: readonly string[]): Unit[
 
 /** Ports in that signal from these ports out arrives at. */
 export const portsReached = (session: Session, portsOut: readonly string[]): Set<string> =>
-  new Set([...alongCables(session, portsOut)].flatMap(([, cable]) => (cable?.toPort ? [cable.toPort] : [])))
+  new Set(
+    [...alongCables(session, portsOut).values()].flatMap(cable =>
+      cable?.toPort && session.port[cable.toPort]?.direction === 'in' ? [cable.toPort] : []
+    )
+  )

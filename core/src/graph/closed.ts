@@ -5,6 +5,7 @@ import { unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
 import type { Cable, Channel, Envelope, Feed, Slot, Unit } from '../session/rows'
 import { settings, type Session } from '../session/session'
+import { howls, plugOver } from './cables'
 import type { Network } from './network'
 import { isElsewhere } from './room'
 import { isAudible, printInPlaceOf } from './takeOver'
@@ -31,6 +32,9 @@ export type Closed =
   | 'unitOff'
   | 'switch'
   | 'noLock'
+  | 'plugged'
+  | 'howls'
+  | 'routeLevel'
 
 /** What closes a feed at its own end, but for solo and what a track listens to. */
 export function feedClosed(network: Network, feed: Feed): Closed | null {
@@ -67,8 +71,14 @@ export function dryClosed(slot: Slot, envelopes: ReadonlyMap<string, Envelope>):
 
 export const unitClosed = (unit: Unit): Closed | null => (unit.powered || UNITS[unit.model]?.passive ? null : 'unitOff')
 
-/** What closes the way along a cable: the unit that it leaves, the switch or the clock of the unit that it ends at. */
+/**
+ * What closes the way along a cable: the unit that it leaves, the switch or the clock of the unit that it ends at, a
+ * plug over a normalled one, a circle or the level of one inside an interface.
+ */
 export function cableClosed(session: Session, cable: Cable): Closed | null {
+  if (plugOver(session, cable)) return 'plugged'
+  if (cable.inside && cable.levelDb === null) return 'routeLevel'
+  if (howls(session, cable)) return 'howls'
   const from = cable.fromUnit === null ? undefined : session.unit[cable.fromUnit],
     to = cable.toUnit === null ? undefined : session.unit[cable.toUnit]
   if (cable.fromUnit !== null && !(from && UNITS[from.model])) return 'unitOff'

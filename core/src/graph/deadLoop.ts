@@ -3,8 +3,8 @@ import { unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
 import type { EditMessage } from '../session/editMessage'
 import type { Cable, Loop, Unit } from '../session/rows'
-import { rowOf, settings, type Session } from '../session/session'
-import { cablesByStart, cableTo, portNode } from './cables'
+import { rowOf, rows, settings, type Session } from '../session/session'
+import { cableName, cablesByStart, cableTo, endName, plugOver, portNode } from './cables'
 import { cableClosed, type Closed } from './closed'
 
 export interface DeadPoint {
@@ -19,15 +19,18 @@ export interface DeadPoint {
  * The first dead point, nearest to the ports out; null where an open way of cables leads to every port of the return.
  */
 export function deadPoint(session: Session, loop: Pick<Loop, 'name' | 'outPorts' | 'inPorts'>): DeadPoint | null {
-  const byStart = cablesByStart(session)
+  const byStart = cablesByStart(session, rows(session, 'cable'))
   const reached = new Set(loop.outPorts.map(portNode)),
     open = [...reached]
-  let closed: Cable | undefined
+  let closed: Cable | undefined, opened: Cable | undefined
   let last = loop.outPorts[0] ? (session.port[loop.outPorts[0]]?.name ?? loop.name) : loop.name
   for (let at = open.shift(); at !== undefined; at = open.shift())
     for (const cable of byStart.get(at) ?? []) {
-      if (cableClosed(session, cable)) {
-        closed ??= cable
+      const why = cableClosed(session, cable)
+      if (why) {
+        // A plug over a normalled connection is often meant: it is named where nothing else is wrong.
+        if (why === 'plugged') opened ??= cable
+        else closed ??= cable
         continue
       }
       const to = cableTo(cable)
@@ -38,7 +41,8 @@ export function deadPoint(session: Session, loop: Pick<Loop, 'name' | 'outPorts'
     }
   const missing = loop.inPorts.find(p => !reached.has(portNode(p)))
   if (missing === undefined && loop.inPorts.length) return null
-  if (closed) return deadCable(session, closed)
+  const first = closed ?? opened
+  if (first) return deadCable(session, first)
   return {
     reason: `no cable leads from ${last} to ${session.port[missing ?? '']?.name ?? 'the return'}`,
     about: loop.outPorts.slice(0, 1),
@@ -85,8 +89,33 @@ const SAID: Partial<Record<Closed, (session: Session, cable: Cable) => DeadPoint
       about: [unit.id],
       fixes: []
     }
-  }
+  },
+  plugged(session, cable) {
+    const plug = plugOver(session, cable)!
+    return {
+      reason: `${endName(session, cable, 'from')} is normalled to ${endName(session, cable, 'to')}, and the plug of ${cableName(session, plug)} opens that`,
+      about: [plug.id],
+      fixes: [{ label: `Pull ${cableName(session, plug)}`, edit: { verb: 'removeCable', args: { id: plug.id } } }]
+    }
+  },
+  howls(session, cable) {
+    return {
+      reason: `the interface sends ${cableName(session, cable)} by itself, and that comes back to where it begins: it would howl, and carries nothing`,
+      about: [cable.id],
+      fixes: [removed(session, cable)]
+    }
+  },
+  routeLevel: (session, cable) => ({
+    reason: `the interface sends ${cableName(session, cable)} at −∞`,
+    about: [cable.id],
+    fixes: [removed(session, cable)]
+  })
 }
+
+const removed = (session: Session, cable: Cable) => ({
+  label: `Remove the route ${cableName(session, cable)}`,
+  edit: { verb: 'removeCable', args: { id: cable.id } }
+})
 
 /** The switch settings by which a unit would listen to that jack. */
 function turned(unit: Unit, jack: number): DeadPoint['fixes'] {

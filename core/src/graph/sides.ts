@@ -1,8 +1,9 @@
 // Which sides of which units the signal from some ports out passes. A unit whose wires are apart (dual mono) has a side
 // for each jack and may have as many owners; any other unit is one side.
 import type { Cable } from '../session/rows'
-import { rows, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { UNITS } from '../rig/units'
+import { patchedCables } from './cables'
 
 interface Passed {
   cables: Cable[]
@@ -11,7 +12,7 @@ interface Passed {
 }
 
 function passedFrom(session: Session, portsOut: readonly string[]): Passed {
-  const cables = rows(session, 'cable')
+  const cables = patchedCables(session)
   const passed: Passed = { cables: [], sides: new Set() }
   let open = cables.filter(c => c.fromPort !== null && portsOut.includes(c.fromPort))
   while (open.length) {

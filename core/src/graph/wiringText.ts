@@ -19,7 +19,7 @@ export function wiringText(session: Session, loop: Loop): string {
       if (port) {
         const device = rowOf(session, 'interface', port.interface)
         lines.push(
-          `port ${port.id} ${port.signal} ${portDbu(session, port.id)} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}`
+          `port ${port.id} ${port.signal} ${portDbu(session, port.id)} ${device.trueLatencySamples} ${device.noiseDbfs} ${device.dcCornerHz}${device.clock === 'free' ? ` free ${device.driftPpm}` : ''}${port.trimDb ? ` trim ${port.trimDb}` : ''}`
         )
       } else {
         const unit = rowOf(session, 'unit', node.slice(2))
@@ -29,7 +29,9 @@ export function wiringText(session: Session, loop: Loop): string {
       }
       for (const c of byStart.get(node.startsWith('p:') ? portNode(node.slice(2)) : unitNode(node.slice(2))) ?? []) {
         const to = c.toPort ? `p:${c.toPort}` : `u:${c.toUnit}`
-        lines.push(`cable ${node}:${c.fromJack} ${to}:${c.toJack}${c.inverts ? ' turned' : ''}`)
+        lines.push(
+          `cable ${node}:${c.fromJack} ${to}:${c.toJack}${c.inverts ? ' turned' : ''}${c.inside ? ` inside ${c.levelDb}` : ''}`
+        )
         next.push(to)
       }
     }

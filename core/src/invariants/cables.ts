@@ -1,11 +1,21 @@
-// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one
-// plug.
+// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one plug
+// and is normalled to one other. A route inside an interface leads from one of its ports to another.
 import { UNITS } from '../rig/units'
 import type { Row } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
 import { defineRule, type Breach } from './rule'
 
 type Cable = Row<'cable'>
+
+function routeFault(session: Session, { fromPort, fromUnit, toPort, toUnit }: Cable): string | null {
+  if (fromUnit !== null || toUnit !== null || fromPort === null || toPort === null)
+    return 'is a route inside an interface and leads from a port to a port'
+  if (fromPort === toPort) return `leads from “${session.port[fromPort]?.name}” to itself`
+  const [from, to] = [session.port[fromPort], session.port[toPort]]
+  return !from || !to || from.interface === to.interface
+    ? null
+    : `is a route inside an interface, and “${from.name}” and “${to.name}” are of two`
+}
 
 function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string | null {
   const [port, unit, jack] =
@@ -14,7 +24,7 @@ function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string |
   if (port !== null) {
     const row = session.port[port]
     if (!row) return null
-    if ((row.direction === 'out') !== (side === 'from'))
+    if (!cable.inside && (row.direction === 'out') !== (side === 'from'))
       return `leads ${side} “${row.name}”, which is ${row.direction === 'out' ? 'an output' : 'an input'}`
     return session.interface[row.interface]?.rig === cable.rig
       ? null
@@ -29,16 +39,26 @@ function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string |
     : `leads ${side} jack ${jack + 1} of “${row.name}”, which has ${jacks.length}`
 }
 
+const TWICE = ({ inside, normalled }: Cable): string =>
+  inside
+    ? 'where that route leads already'
+    : normalled
+      ? 'which is normalled to another one already'
+      : 'where another one is plugged in already'
+
 function* faults(session: Session): Iterable<{ cable: Cable; fault: string }> {
   const plugs = new Set<string>()
   for (const cable of rows(session, 'cable').sort(byId)) {
-    const fault = endFault(session, cable, 'from') ?? endFault(session, cable, 'to')
-    const jack = `${cable.toPort ? `port ${cable.toPort}` : `unit ${cable.toUnit} ${cable.toJack}`}`
+    const fault =
+      (cable.inside && routeFault(session, cable)) ||
+      (endFault(session, cable, 'from') ?? endFault(session, cable, 'to'))
+    const way = cable.inside ? `inside ${cable.fromPort} ` : cable.normalled ? 'normalled ' : ''
+    const jack = `${way}${cable.toPort ? `port ${cable.toPort}` : `unit ${cable.toUnit} ${cable.toJack}`}`
     if (fault) yield { cable, fault }
     else if (plugs.has(jack))
       yield {
         cable,
-        fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, where another one is plugged in already`
+        fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, ${TWICE(cable)}`
       }
     else plugs.add(jack)
   }
@@ -47,7 +67,7 @@ function* faults(session: Session): Iterable<{ cable: Cable; fault: string }> {
 export const cables = defineRule({
   says: 'a cable has two right ends, and a jack takes one plug',
   depends: {
-    cable: ['rig', 'fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack'],
+    cable: ['rig', 'fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack', 'normalled', 'inside'],
     port: ['direction', 'interface'],
     unit: ['rig', 'model'],
     interface: ['rig']

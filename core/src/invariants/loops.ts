@@ -113,7 +113,7 @@ export const loops = defineRule({
     feed: ['kind', 'ports'],
     port: ['direction', 'interface'],
     interface: ['rig'],
-    cable: ['fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack'],
+    cable: ['fromPort', 'fromUnit', 'fromJack', 'toPort', 'toUnit', 'toJack', 'normalled', 'inside'],
     unit: ['model']
   },
   *find({ session }) {

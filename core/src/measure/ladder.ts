@@ -1,7 +1,7 @@
 // The level ladder of a loop: how loud it is at every point between a bus and its return, and how much room is left.
 import { compile } from '../compile/compile'
 import { decibels } from '../foundation/elementary'
-import { alongCables, unitNode } from '../graph/cables'
+import { alongCables, patchedCables, unitNode } from '../graph/cables'
 import { useOf, type LoopUse } from '../graph/holder'
 import { portDbu } from '../graph/portDbu'
 import type { Measuring } from './influence'
@@ -82,7 +82,7 @@ function rungs(session: Session, loop: Loop, { slot, returns }: LoopUse, levelAt
     })
   }
   loop.outPorts.forEach(id => port(id, 'out'))
-  const cables = rows(session, 'cable')
+  const cables = patchedCables(session)
   const units = new Map(rows(session, 'unit').map(u => [unitNode(u.id), u]))
   for (const node of alongCables(session, loop.outPorts).keys()) {
     const unit = units.get(node)

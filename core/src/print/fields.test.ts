@@ -51,6 +51,7 @@ function everything(): Session {
   k.cable('loft', 'desk-out-2', 'desk-in-2')
   k.add('feed', { id: 'out', kind: 'port', from: 't', ports: ['desk-out-2'] })
   k.add('feed', { id: 'in', kind: 'input', to: 'room-bus', ports: ['desk-in-2'] })
+  k.add('cable', { id: 'route', rig: 'loft', fromPort: 'desk-out-3', toPort: 'desk-out-2', inside: true, levelDb: -9 })
   k.add('link', { id: 'both', name: 'Both', members: ['t', 'other'] })
   return k.session
 }
@@ -136,6 +137,7 @@ const COUNTED: Counted[] = [
   ['interface', 'desk', clock, /^port .*; port /],
   ['port', 'desk-out-1', { signal: 'digital' }, /^port /],
   ['port', 'desk-out-1', { referenceDbu: 22 }, /^port /],
+  ['port', 'desk-out-1', { trimDb: 0.3 }, /^port /],
   ['port', 'desk-in-1', { interface: 'spare-desk' }, /^port /],
   ['unit', 'amp', { model: 'wire' }, /amp/],
   ['unit', 'amp', { powered: false }, /amp/],
@@ -143,6 +145,8 @@ const COUNTED: Counted[] = [
   ['cable', s => cableFrom(s, 'desk-out-1'), { fromPort: 'desk-out-2' }, /a cable/],
   ['unit', 'amp', { inverts: true }, /^amp$/],
   ['cable', s => cableFrom(s, 'amp'), { inverts: true }, /a cable/],
+  ['cable', 'route', { levelDb: -3 }, /a cable/],
+  ['cable', 'route', { inside: false }, /a cable/],
   ['cable', s => cableFrom(s, 'desk-out-1'), { toJack: 1 }, /a cable/],
   ['cable', s => cableFrom(s, 'amp'), { fromJack: 1 }, /a cable/],
   ['cable', s => cableFrom(s, 'desk-out-2'), { toPort: null, toUnit: 'amp' }, /a cable/],
@@ -212,6 +216,8 @@ const SAME: [TableName, string, object][] = [
   ['interface', 'desk', { name: 'x', sampleRates: [48000] }],
   ['interface', 'desk', { driftPpm: 40 }],
   ['port', 'desk-out-1', { name: 'x', order: 'z' }],
+  // A connection carries the same whether it is plugged or normalled; where a plug opens it, it is gone.
+  ['cable', 'route', { normalled: 'half' }],
   ['unit', 'amp', { name: 'x', order: 'z', notes: 'x', photos: [{ sha256: 'a'.repeat(64), about: 'x' }] }],
   ['loop', 'loop', { name: 'x', order: 'z', applied: true, former: [pingOf(3)] }],
   [

@@ -127,7 +127,8 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
         device.dcCornerHz,
         device.clock === 'free' ? device.driftPpm : 0,
         device.id,
-        port.direction === 'in' ? compensationAt(session, id) : null
+        port.direction === 'in' ? compensationAt(session, id) : null,
+        ...(port.trimDb ? [port.trimDb] : [])
       ]
     }
   },
@@ -168,8 +169,9 @@ const BY: Record<string, (reading: Reading, id: string) => unknown> = {
     return [l.outPorts, l.inPorts, l.sendDb, l.returnDb, l.inverted, l.compensated && believedDelay(session, l)]
   },
   cable: ({ session }, id) => {
-    const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack } = session.cable[id]
-    return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack, ...turned(session.cable[id])]
+    const { fromPort, fromUnit, fromJack, toPort, toUnit, toJack, inside, levelDb } = session.cable[id]
+    const route = inside ? ['inside', levelDb] : []
+    return [fromPort, fromUnit, fromJack, toPort, toUnit, toJack, ...turned(session.cable[id]), ...route]
   },
   print: ({ session }, id) => [session.print[id].source, session.print[id].tap]
 }

@@ -1,6 +1,6 @@
 // Prints as jobs of a plan of passes: what each has to itself, what has to be patched and set for it, what comes before
 // it, and all of that in words.
-import { cableFrom, cableTo } from '../graph/cables'
+import { cableFrom, cableTo, patchedCables } from '../graph/cables'
 import { nodeName, nodeOf, upstreamOf } from '../graph/edges'
 import { sidesReached } from '../graph/sides'
 import type { Parameter } from '../processors/processor'
@@ -57,7 +57,7 @@ export function standing(session: Session, claims?: Iterable<string>): Map<strin
       state.set(`set ${unit.id} ${name}`, JSON.stringify(value))
     if (!model.passive) state.set(`power ${unit.id}`, wanted ? 'on' : unit.powered ? 'on' : 'off')
   }
-  for (const cable of rows(session, 'cable'))
+  for (const cable of patchedCables(session))
     if (!wanted || units.has(cable.toUnit ?? '') || wanted.has(`port ${cable.toPort}`))
       state.set(into(cable), outOf(cable))
   return state
@@ -67,8 +67,8 @@ function setsOf(session: Session, stage: Session, claims: Iterable<string>): Map
   const sets = standing(stage, claims)
   // What stands elsewhere meanwhile is not wired where it was.
   if (stage.cable !== session.cable) {
-    const left = new Set(rows(stage, 'cable').map(into))
-    for (const cable of rows(session, 'cable')) if (!left.has(into(cable))) sets.set(into(cable), PULLED)
+    const left = new Set(patchedCables(stage).map(into))
+    for (const cable of patchedCables(session)) if (!left.has(into(cable))) sets.set(into(cable), PULLED)
   }
   return sets
 }

@@ -397,6 +397,40 @@ const cases: Record<string, (k: Sketch) => void> = {
     k.add('feed', { id: 'fb', kind: 'input', to: 'main', ports: ['i-in-1', 'i-in-2'] })
     k.main('t2', 'main', { levelDb: -20 })
   },
+  'a patch bay with normals, two of them opened by plugs, outputs with trims, and routes inside the interface': k => {
+    rig(k, 7.5)
+    k.session.port['i-out-1'].trimDb = -1.5
+    k.session.port['i-out-3'].trimDb = 0.7
+    k.unit('w', 'room', 'wire')
+    k.unit('eq', 'room', 'passive-equaliser', { lowDb: 4 })
+    // Half: what leaves out 1 goes on to the wire; what ends at in 2 gives way to the equaliser. Full: out 2 too.
+    k.cable('room', 'i-out-1', 'i-in-1', { normalled: 'half' })
+    k.cable('room', 'i-out-1', 'w:0')
+    k.cable('room', 'i-out-3', 'i-in-2', { normalled: 'half' })
+    k.cable('room', 'w:0', 'eq:0')
+    k.cable('room', 'eq:0', 'i-in-2', { inverts: true })
+    k.cable('room', 'i-out-2', 'i-in-3', { normalled: 'full' })
+    k.cable('room', 'i-out-2', 'w:1')
+    const inside = { inside: true, levelDb: -6 }
+    k.cable('room', 'i-in-1', 'i-out-3', inside)
+    k.cable('room', 'i-out-1', 'i-out-4', inside)
+    k.cable('room', 'i-out-3', 'i-in-4', { inside: true, levelDb: 2 })
+    k.cable('room', 'i-in-1', 'i-in-4', { ...inside, levelDb: null })
+    k.cable('room', 'i-out-4', 'i-in-4')
+    k.track('t', 'a', { levelDb: -9 })
+    k.track('u', 's', { levelDb: -12 })
+    k.add('feed', { id: 'fa', kind: 'port', from: 't', ports: ['i-out-1'], tap: 'post' })
+    k.add('feed', { id: 'fu', kind: 'port', from: 'u', ports: ['i-out-2', 'i-out-3'], tap: 'post' })
+    for (const port of [1, 2, 3, 4])
+      k.add('feed', {
+        id: `f${port}`,
+        kind: 'input',
+        to: 'main',
+        ports: [`i-in-${port}`],
+        levelDb: -3 * port,
+        pan: port / 5 - 0.5
+      })
+  },
   'a converter that is driven over full scale, and a unit without power': k => {
     rig(k, 12)
     k.unit('w', 'room', 'wire')

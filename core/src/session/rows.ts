@@ -205,7 +205,9 @@ export const PortRow = z.object({
   order,
   direction: z.enum(['out', 'in']),
   signal: z.enum(['analog', 'digital']).default('analog'),
-  referenceDbu: z.number().min(-20).max(30).nullable().default(null)
+  referenceDbu: z.number().min(-20).max(30).nullable().default(null),
+  /** Of an output: what makes it as loud as its neighbours, before the converter. */
+  trimDb: z.number().min(-24).max(24).default(0)
 })
 
 export const MOST_PHOTO_BYTES = 512 * 1024
@@ -229,7 +231,11 @@ export const UnitRow = z.object({
   photos: z.array(Photo).max(MOST_PHOTOS).default([])
 })
 
-/** From a port out or a unit's output to a port in or a unit's input; jacks count from 0. */
+/**
+ * From a port out or a unit's output to a port in or a unit's input; jacks count from 0. A normalled one is wired behind
+ * the patch bay and carries until something is plugged into the jack that it ends in (half), or also into the one that
+ * it leaves (full). One that is inside is a route of the interface's own matrix, from any of its ports to another.
+ */
 const CableFields = z.object({
   id,
   rig: id,
@@ -240,7 +246,11 @@ const CableFields = z.object({
   toUnit: id.nullable().default(null),
   toJack: z.number().int().min(0).max(1000).default(0),
   /** Hot and cold are swapped at one end. */
-  inverts: z.boolean().default(false)
+  inverts: z.boolean().default(false),
+  normalled: z.enum(['half', 'full']).nullable().default(null),
+  inside: z.boolean().default(false),
+  /** Of a route inside. */
+  levelDb: level.default(0)
 })
 type CableEnds = ({ fromPort: string; fromUnit: null } | { fromPort: null; fromUnit: string }) &
   ({ toPort: string; toUnit: null } | { toPort: null; toUnit: string })

@@ -1,5 +1,7 @@
 // Edits of what is recorded and printed: clips, takes, prints, their audio.
 import { mayStack } from '../propose/stacks'
+import type { Take } from '../session/rows'
+import { rows } from '../session/session'
 import { idsOf, isMono, newIds, one, order, some, type Hand } from './hand'
 
 export type Verbs = Record<string, (hand: Hand) => Record<string, unknown>>
@@ -51,12 +53,15 @@ export const AUDIO_VERBS: Verbs = {
   setTakes: h => ({ ids: some(h, 'take', 2), fields: h.dice.pick([{ name: 'Better' }, { rating: 'best' }]) }),
   removeTakes: h => ({ ids: some(h, 'take', 2) }),
   spliceTakes: h => {
-    const from = h.dice.below(3000)
+    const from = h.dice.below(3000),
+      others = (t: Take) => rows(h.session, 'take').filter(o => o.channel === t.channel && o.id !== t.id)
+    const base = one(h, 'take', (t: Take) => others(t).length > 0)
+    const channel = h.session.take[base]?.channel ?? one(h, 'channel', isMono)
     return {
-      channel: one(h, 'channel', isMono),
+      channel,
       take: { id: h.newId(), name: 'Of two', order: order(h) },
-      base: one(h, 'take'),
-      from: one(h, 'take'),
+      base,
+      from: one(h, 'take', (t: Take) => t.channel === channel && t.id !== base),
       range: { from, to: from + h.dice.below(3000) },
       fadeFrames: h.dice.below(400)
     }

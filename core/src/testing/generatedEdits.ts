@@ -195,15 +195,33 @@ const VERBS: Verbs = {
   removeUnit: h => ({ id: h.dice.chance(0.4) ? one(h, 'unit') : 'nobody' }),
   removeRig: h => ({ id: h.dice.chance(0.6) ? one(h, 'rig') : 'nobody' }),
   setRig: h => ({ id: one(h, 'rig'), fields: { name: `Room ${h.dice.below(9)}` } }),
-  setPort: h => ({ id: one(h, 'port'), fields: { name: `Port ${h.dice.below(9)}` } }),
+  setPort: h => ({
+    id: one(h, 'port'),
+    fields: h.dice.pick([{ name: `Port ${h.dice.below(9)}` }, { trimDb: h.dice.below(60) / 10 - 3 }])
+  }),
   matchRig: h => {
     const id = one(h, 'rig'),
       all = rowsOfRig(h.session, id)
     const rows = RIG_TABLES.flatMap(table => all[table].map(row => ({ table, row: row as Record<string, unknown> })))
     return { id, from: 'what it was', rows: rows.filter(r => r.table !== 'cable' || !h.dice.chance(0.1)) }
   },
-  addCable: h => ({ id: h.newId(), rig: one(h, 'rig'), from: end(h, 'from'), to: end(h, 'to') }),
-  setCable: h => ({ id: one(h, 'cable'), fields: { inverts: h.dice.chance(0.5) } }),
+  addCable: h => ({
+    id: h.newId(),
+    rig: one(h, 'rig'),
+    ...h.dice.pick([
+      { from: end(h, 'from'), to: end(h, 'to') },
+      { from: end(h, 'from'), to: end(h, 'to'), normalled: h.dice.pick(['half', 'full'] as const) },
+      { from: { port: one(h, 'port') }, to: { port: one(h, 'port') }, inside: true, levelDb: db(h) }
+    ])
+  }),
+  setCable: h => ({
+    id: one(h, 'cable'),
+    fields: h.dice.pick([
+      { inverts: h.dice.chance(0.5) },
+      { normalled: h.dice.pick([null, 'half', 'full'] as const) },
+      { levelDb: h.dice.chance(0.2) ? null : db(h) }
+    ])
+  }),
   removeCable: h => ({ id: one(h, 'cable') }),
   setUnit: h => {
     const id = one(h, 'unit'),

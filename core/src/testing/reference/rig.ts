@@ -91,8 +91,33 @@ export function rigReference(
   const deviceOf = (port: string) => session.interface[session.port[port].interface]
   const reference = (port: string) => session.port[port].referenceDbu ?? deviceOf(port).referenceDbu
 
+  /** Cables as they are now: where a plug is in, what is normalled there is open. */
+  const cables = rows(session, 'cable').sort(byId)
+  const isPlug = (c: Row<'cable'>) => !c.inside && c.normalled === null
+  const meet = (a: Row<'cable'>, b: Row<'cable'>) =>
+    a.toPort === b.toPort && a.toUnit === b.toUnit && a.toJack === b.toJack
+  const leave = (a: Row<'cable'>, b: Row<'cable'>) =>
+    a.fromPort === b.fromPort && a.fromUnit === b.fromUnit && a.fromJack === b.fromJack
+  const made = cables.filter(
+    c =>
+      c.normalled === null ||
+      !cables.some(plug => isPlug(plug) && (meet(plug, c) || (c.normalled === 'full' && leave(plug, c))))
+  )
+
+  const sent = (port: string): Leg => withRoutes(times(arriving(port), level(session.port[port].trimDb)), port)
+  /** What the interface itself adds; here no route leads back to where it begins. */
+  function withRoutes(x: Leg, port: string): Leg {
+    const by = level(session.port[port].direction === 'out' ? session.port[port].trimDb : 0)
+    return made
+      .filter(c => c.inside && c.toPort === port)
+      .reduce((sum, { fromPort, levelDb }) => {
+        const from = session.port[fromPort!].direction === 'in' ? portIn(fromPort!) : sent(fromPort!)
+        return sum.map((v, n) => v + from[n] * level(levelDb ?? -Infinity) * by)
+      }, x)
+  }
+
   function converted(port: string): Leg {
-    const x = clipped(arriving(port), 1),
+    const x = clipped(sent(port), 1),
       delay = deviceOf(port).trueLatencySamples
     const whole = Math.floor(delay),
       inside = Math.min(whole, CONVERTER_DELAY)
@@ -119,7 +144,7 @@ export function rigReference(
 
   function arrivingAt(ends: (cable: Row<'cable'>) => boolean, dbu: number): Leg {
     const sum = new Float64Array(frames)
-    for (const cable of rows(session, 'cable').filter(ends).sort(byId)) {
+    for (const cable of made.filter(c => !c.inside && ends(c))) {
       const x = cable.fromPort !== null ? converted(cable.fromPort) : behind(cable.fromUnit!)?.[cable.fromJack!]
       const isTurned = cable.inverts !== Boolean(cable.fromUnit && session.unit[cable.fromUnit].inverts)
       const gain = level((cable.fromPort ? reference(cable.fromPort) : 0) - dbu) * (isTurned ? -1 : 1)
@@ -128,17 +153,19 @@ export function rigReference(
     return sum
   }
 
+  function portIn(port: string): Leg {
+    const device = deviceOf(port)
+    let x = arrivingAt(c => c.toPort === port, reference(port))
+    if (device.noiseDbfs !== null) x = withNoise(x, level(device.noiseDbfs), seedOf(`${seed}/${port}`))
+    if (device.dcCornerHz !== null) {
+      const k = (Math.PI * device.dcCornerHz) / rate
+      x = filtered(x, [[1 / (1 + k), -1 / (1 + k), 0, (k - 1) / (k + 1), 0]])
+    }
+    return withRoutes(clipped(x, 1), port)
+  }
+
   return {
-    portIn(port: string): Leg {
-      const device = deviceOf(port)
-      let x = arrivingAt(c => c.toPort === port, reference(port))
-      if (device.noiseDbfs !== null) x = withNoise(x, level(device.noiseDbfs), seedOf(`${seed}/${port}`))
-      if (device.dcCornerHz !== null) {
-        const k = (Math.PI * device.dcCornerHz) / rate
-        x = filtered(x, [[1 / (1 + k), -1 / (1 + k), 0, (k - 1) / (k + 1), 0]])
-      }
-      return clipped(x, 1)
-    },
+    portIn,
     /** What is believed to be late comes so much earlier. */
     compensated(x: Leg, loop: Loop): Leg {
       if (!loop.compensated) return x
