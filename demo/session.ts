@@ -223,6 +223,8 @@ function loftDesk(k: Sketch): void {
   k.unit('valve', 'loft', 'valve-compressor', {}, { name: 'Valve compressor' })
   k.unit('plain-wire', 'loft', 'wire', {}, { name: 'Wire' })
   k.unit('box', 'loft', 'summing-8', {}, { name: 'Small summing box' })
+  k.unit('performer', 'loft', 'player', { levelDbu: 0 }, { name: 'Kalimba player', plays: 'kalimba' })
+  k.cable('loft', 'performer:0', 'loft-io-in-6')
   k.cable('loft', 'loft-io-out-5', 'tube:0')
   k.cable('loft', 'tube:0', 'loft-io-in-5')
   k.cable('loft', 'loft-io-out-3', 'valve:0')

@@ -9,7 +9,7 @@ import yazl from 'yazl'
 import { audioName, writePackage } from '@nullet/core/formats/package'
 import { receiverSession, type ReceiverForm } from '@nullet/core/formats/receiver'
 import { MOST_PHOTO_BYTES } from '@nullet/core/session/rows'
-import { byId, rows, settings, type Session } from '@nullet/core/session/session'
+import { byId, mediaInUse, rows, settings, type Session } from '@nullet/core/session/session'
 import { openPackage } from '../../host/packageFile'
 import { inspectWav, wavPieces } from '../../host/wavFile'
 import type { Sql } from './connect'
@@ -59,10 +59,7 @@ export async function exportPackage(
 
 /** Audio that nothing plays any more stays at home. */
 function withoutIdleMedia(session: Session): Session {
-  const used = new Set([
-    ...rows(session, 'clip').map(c => c.medium),
-    ...rows(session, 'slot').map(s => s.params.response as string)
-  ])
+  const used = mediaInUse(session)
   return { ...session, medium: Object.fromEntries(Object.entries(session.medium).filter(([id]) => used.has(id))) }
 }
 

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { unitSettings } from '@nullet/core/rig/unit'
 import { UNITS } from '@nullet/core/rig/units'
+import { rows } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
 import { useAsk } from '~/stores/ask'
 import { useNotices } from '~/stores/notices'
@@ -17,6 +18,7 @@ const store = useSession(),
 const unit = computed(() => store.session!.unit[props.id]!)
 const model = computed(() => UNITS[unit.value.model])
 const values = computed<Params>(() => (model.value ? unitSettings(model.value, unit.value.settings) : {}))
+const media = computed(() => rows(store.session!, 'medium').sort((a, b) => a.name.localeCompare(b.name)))
 const percent = (p: number) => (p === 0 ? 'below 0.05 %' : `${p} %`)
 /** As published: docs/units.md. */
 const figures = computed(() => {
@@ -61,7 +63,23 @@ function remove(): void {
         @change="v => store.apply('setUnit', { id, fields: { powered: v } })"
     /></PanelHead>
     <p class="quiet">{{ model?.about }}</p>
-    <p v-if="model" class="caption" data-figures>{{ figures }}</p>
+    <p v-if="model && !model.plays" class="caption" data-figures>{{ figures }}</p>
+    <label v-if="model?.plays" class="plays"
+      ><span class="caption">plays</span>
+      <el-select
+        :model-value="unit.plays ?? ''"
+        size="small"
+        filterable
+        placeholder="nothing yet"
+        :aria-label="`what ${unit.name} plays`"
+        data-plays
+        @change="(plays: string) => store.apply('setUnit', { id, fields: { plays: plays || null } })"
+        ><el-option value="" label="nothing" /><el-option
+          v-for="m in media"
+          :key="m.id"
+          :value="m.id"
+          :label="m.name" /></el-select
+    ></label>
     <ParamField
       v-for="p in model?.settings ?? []"
       :key="p.name"
@@ -109,6 +127,13 @@ p {
   display: grid;
   gap: 2px;
   margin: 10px 0 6px;
+}
+.plays {
+  display: grid;
+  grid-template-columns: 130px 1fr;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 6px;
 }
 .row {
   display: flex;

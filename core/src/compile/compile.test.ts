@@ -15,7 +15,7 @@ const hasClips = (edges: Edges, channel: string) => edges.network.clips.has(chan
 
 const computed = (edges: Edges, channel: string): string[] =>
   compile(edges.session, { taps: [{ channel, tap: 'post' }] })
-    .sources.map(s => s.channel)
+    .sources.flatMap(s => s.channel ?? [])
     .filter(id => hasClips(edges, id))
     .sort()
 

@@ -79,7 +79,8 @@ export class Compiler {
       session,
       this.builder,
       port => this.arrivalsAt(port),
-      options.seed ?? settings(session).seed
+      options.seed ?? settings(session).seed,
+      source => this.sources.push(source)
     )
     this.gates = new Gates(this.network, options)
   }

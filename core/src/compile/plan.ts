@@ -33,9 +33,11 @@ export interface CompileOptions {
   ports?: readonly string[]
 }
 
+/** What is filled from media: the clips of a channel, or what a player of the rig plays. */
 export interface PlanSource {
   key: string
-  channel: string
+  channel: string | null
+  unit?: string
   layout: string[]
 }
 /** By the take too: another one is another source, into which what is heard is faded. */

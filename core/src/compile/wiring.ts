@@ -7,10 +7,11 @@ import { believedDelay } from '../rig/believedDelay'
 import { gainOf } from '../foundation/elementary'
 import type { PlanBuilder } from '../plan/builder'
 import { NOBODY, rowKey, type Signal, type Weighted } from '../plan/operations'
+import type { PlanSource } from './plan'
 import type { Loop, Row } from '../session/rows'
 import { byId, rows, settings, type Session } from '../session/session'
 import { COMPENSATION_DELAY, CONVERTER_DELAY, compensationTaps, converterTaps } from '../rig/fractional'
-import { unitSettings } from '../rig/unit'
+import { sidesOf, unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
 import { hash32 } from '../foundation/seed'
 
@@ -29,7 +30,9 @@ export class Wiring {
     private readonly session: Session,
     private readonly builder: PlanBuilder,
     private readonly arrivals: Arrivals,
-    private readonly seed: number
+    private readonly seed: number,
+    /** Is told of what a player plays. */
+    private readonly sources: (source: PlanSource) => void
   ) {
     this.rate = settings(session).sampleRate
   }
@@ -133,15 +136,18 @@ export class Wiring {
     const arriving = model.inputs.map((_, jack) =>
       this.cablesInto(`${rowKey('unit', id)}/in${jack}`, c => c.toUnit === id && c.toJack === jack, 0)
     )
-    const latency = Math.max(...arriving.map(i => i.latency))
-    this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
+    const latency = Math.max(0, ...arriving.map(i => i.latency))
+    if (arriving.length)
+      this.builder.meter(`meter/unit/${id}`, { legs: arriving.flatMap(a => a.legs), layout: model.inputs, latency })
     const inputs =
       model.clipDbu === Infinity
         ? arriving
         : arriving.map((a, jack) => this.builder.clip(`${rowKey('unit', id)}/clip${jack}`, a, gainOf(model.clipDbu)))
     const outs = model
       .build(
-        inputs.map(i => ({ ...i, latency })),
+        model.plays
+          ? this.played(id, model.outputs)
+          : this.builder.align(i => `${rowKey('unit', id)}/align/${i}`, inputs),
         {
           builder: this.builder,
           key: rowKey('unit', id),
@@ -163,6 +169,20 @@ export class Wiring {
     outs.forEach((out, jack) => this.builder.meter(`meter/jack/${id}/${jack}`, out))
     this.units.set(id, outs)
     return outs
+  }
+
+  /** What a player plays, a signal a jack; it has no latency. */
+  private played(id: string, outputs: readonly string[]): Signal[] {
+    const key = `clips/${rowKey('unit', id)}`,
+      layout = [...outputs]
+    this.sources({ key, channel: null, unit: id, layout })
+    return sidesOf(
+      this.builder.source(
+        key,
+        layout,
+        layout.map(() => 1)
+      )
+    )
   }
 
   /**

@@ -13,12 +13,20 @@ export const removeMedia = defineEdit({
     const gone = new Set(ids)
     const clip = peekRows(draft, 'clip').find(c => gone.has(c.medium)),
       slot = peekRows(draft, 'slot').find(s => gone.has(String(s.params.response)))
-    const user = clip?.channel ?? slot?.channel
+    const user = clip?.channel ?? slot?.channel,
+      player = peekRows(draft, 'unit').find(u => gone.has(u.plays ?? ''))
     if (user !== undefined)
       throw new Refusal(
         'standsOn',
         `“${draft.channel[user]?.name ?? user}” plays audio that was to be removed`,
         [user],
+        'Nothing was changed.'
+      )
+    if (player)
+      throw new Refusal(
+        'standsOn',
+        `“${player.name}” plays audio that was to be removed`,
+        [player.id],
         'Nothing was changed.'
       )
     for (const id of ids) {

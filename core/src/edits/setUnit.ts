@@ -2,10 +2,17 @@ import { z } from 'zod'
 import { MOST_PHOTOS, Params, Photo, UnitRow } from '../session/rows'
 import { defineEdit, need, put } from './edit'
 
-type Fields = { powered?: boolean; inverts?: boolean; notes?: string; photos?: readonly unknown[] }
+type Fields = {
+  powered?: boolean
+  plays?: string | null
+  inverts?: boolean
+  notes?: string
+  photos?: readonly unknown[]
+}
 /** What a step is called by the first of these that it sets. */
 const SAID: readonly [keyof Fields, (name: string | undefined, fields: Fields) => string][] = [
   ['powered', (name, { powered }) => `${name} ${powered ? 'on' : 'off'}`],
+  ['plays', name => `What ${name} plays`],
   ['inverts', (name, { inverts }) => `${name} ${inverts ? 'turns polarity' : 'keeps polarity'}`],
   ['notes', name => `Notes of ${name}`],
   ['photos', name => `Photographs of ${name}`]
@@ -24,6 +31,7 @@ export const setUnit = defineEdit({
         order: z.string(),
         powered: z.boolean(),
         settings: Params,
+        plays: z.string().nullable(),
         inverts: z.boolean(),
         notes: z.string(),
         photos: z.array(Photo).max(MOST_PHOTOS)

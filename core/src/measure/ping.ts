@@ -199,7 +199,9 @@ async function through(
   const builder = new PlanBuilder()
   const source = builder.source('clips/ping', LAYOUTS.mono, [1])
   const arrival = [{ signal: source, weighted: [{ leg: source.legs[0], gain: 1 }] }]
-  const wiring = new Wiring(session, builder, port => (loop.outPorts.includes(port) ? arrival : []), seed)
+  const arrivals = (port: string) => (loop.outPorts.includes(port) ? arrival : [])
+  // Players wait while something is measured.
+  const wiring = new Wiring(session, builder, arrivals, seed, () => {})
   builder.sink('sink/back', wiring.portIn(loop.inPorts[0]))
   const medium = makeRow('medium', {
     id: 'ping',

@@ -143,6 +143,7 @@ const COUNTED: Counted[] = [
   ['unit', 'amp', { powered: false }, /amp/],
   ['unit', 'amp', { settings: { driveDb: 31 } }, /^amp$/],
   ['cable', s => cableFrom(s, 'desk-out-1'), { fromPort: 'desk-out-2' }, /a cable/],
+  ['unit', 'amp', { plays: 'm' }, /^amp$/],
   ['unit', 'amp', { inverts: true }, /^amp$/],
   ['cable', s => cableFrom(s, 'amp'), { inverts: true }, /a cable/],
   ['cable', 'route', { levelDb: -3 }, /a cable/],

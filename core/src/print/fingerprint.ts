@@ -141,7 +141,8 @@ const AT: Partial<Record<NodeKind, (reading: Reading, id: string) => Record<stri
         model?.version ?? 0,
         unit.powered,
         model ? unitSettings(model, unit.settings) : unit.settings,
-        ...turned(unit)
+        ...turned(unit),
+        ...(unit.plays ? [session.medium[unit.plays]?.sha256 ?? ''] : [])
       ]
     }
   }

@@ -1,6 +1,6 @@
 // What audio a session keeps: what each piece is for, how much room it takes, and what may go first.
 import { printFile, type PrintItem } from './printRows'
-import { isInHeardTake, rows, type Session } from '../session/session'
+import { isInHeardTake, mediaInUse, rows, type Session } from '../session/session'
 import type { Clip, Row } from '../session/rows'
 import type { EditMessage } from '../session/editMessage'
 
@@ -44,7 +44,7 @@ export function heldAudio(session: Session): HeldAudio[] {
   }
   /** What a print played before bars of it were run again is called as the print is. */
   const files = new Set(rows(session, 'print').map(p => printFile(p.id)))
-  const responses = new Set(rows(session, 'slot').map(s => s.params.response))
+  const elsewhere = mediaInUse({ ...session, clip: {} })
   return rows(session, 'medium')
     .map((medium): HeldAudio => {
       const clips = clipsOf.get(medium.id) ?? []
@@ -52,7 +52,7 @@ export function heldAudio(session: Session): HeldAudio[] {
       const isPrint = printed.has(medium.id) || (!clips.length && files.has(medium.file))
       const heard = clips.filter(c => isInHeardTake(session, c))
       const use =
-        !isPrint || responses.has(medium.id)
+        !isPrint || elsewhere.has(medium.id)
           ? 'recorded'
           : !clips.length
             ? 'unused'

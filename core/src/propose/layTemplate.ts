@@ -124,7 +124,7 @@ class Laying {
       for (const p of port.filter(p => this.there('interface', p.interface)))
         this.make('port', { ...p, id: this.fresh('port', p.id), interface: this.there('interface', p.interface)! })
       for (const u of unit.filter(u => u.rig === r.id))
-        this.make('unit', { ...u, id: this.fresh('unit', u.id), rig: this.there('rig', r.id)! })
+        this.make('unit', { ...u, plays: null, id: this.fresh('unit', u.id), rig: this.there('rig', r.id)! })
       for (const c of cable.filter(c => c.rig === r.id)) {
         this.make('cable', {
           ...c,

@@ -3,6 +3,7 @@ import { dictionaryBy } from '../foundation/dictionary'
 import { modellingProcessor } from './models/modellingProcessor'
 import { passiveEqualiser } from './models/passiveEqualiser'
 import { plate } from './models/plate'
+import { player } from './models/player'
 import { reampAttenuator } from './models/reampAttenuator'
 import { spring } from './models/spring'
 import { summing } from './models/summing'
@@ -24,6 +25,7 @@ export const UNITS: Record<string, UnitModel> = dictionaryBy(
     plate,
     summing(8, -82),
     summing(16, -80),
+    player,
     wire
   ],
   u => u.model

@@ -4,7 +4,8 @@ import type { MediaReader } from './mediaReader'
 import { gainOf } from '../foundation/elementary'
 import { Refusal } from '../foundation/refusal'
 import type { Row } from '../session/rows'
-import { byId, clipLength, heardClips, type Session } from '../session/session'
+import { clipLength, type Session } from '../session/session'
+import { clipsOf } from './clipsOf'
 import { BLOCK, CHUNK } from '../plan/operations'
 import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
@@ -16,11 +17,8 @@ import { END_FADE, fadeAfter, voiceUntil } from './ends'
 export function firstSoundOf(plan: Plan, session: Session): number {
   // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
   if (plan.noisy || plan.moves.length) return 0
-  const heard = new Set(plan.sources.map(s => s.channel))
   const starts = [
-    ...heardClips(session)
-      .filter(c => heard.has(c.channel))
-      .map(c => c.startFrame),
+    ...plan.sources.flatMap(source => clipsOf(session, source).map(c => c.startFrame)),
     ...(plan.firstNote < Infinity ? [plan.firstNote] : [])
   ]
   return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
@@ -50,14 +48,7 @@ export class PlanStream {
   setSession(session: Session): void {
     this.session = session
     this.clips = new Map()
-    for (const source of this.plan.sources) {
-      this.clips.set(
-        source.channel,
-        heardClips(session)
-          .filter(c => c.channel === source.channel)
-          .sort(byId)
-      )
-    }
+    for (const source of this.plan.sources) this.clips.set(source.key, clipsOf(session, source))
     this.filledTo = -1
   }
 
@@ -132,7 +123,7 @@ export class PlanStream {
     const legs = this.machine.stagingOf(source.key)
     legs.forEach(leg => leg.fill(0))
     const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
-    for (const clip of this.clips.get(source.channel)!) {
+    for (const clip of this.clips.get(source.key)!) {
       if (from >= this.end + END_FADE) break
       const length = clipLength(this.session, clip)
       const begin = Math.max(from, clip.startFrame),

@@ -49,7 +49,9 @@ export function localIds(all: RigRows, rig: string): (id: string) => string {
 /** A rig as the rows of a document. */
 export function outside(session: Session, rig: string): RigRows {
   const all = rowsOfRig(session, rig)
-  return renamed(all, THE_RIG, localIds(all, rig))
+  const rigRows = renamed(all, THE_RIG, localIds(all, rig))
+  // What players play stays where the audio is.
+  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, plays: null })) }
 }
 
 /** Rows of a document in a session: those that the rig has already keep their ids there. */
@@ -57,5 +59,6 @@ export function inside(document: RigRows, session: Session, rig: string): RigRow
   const all = rowsOfRig(session, rig),
     local = localIds(all, rig)
   const known = new Map(RIG_TABLES.flatMap(t => all[t].map(r => [local(r.id), r.id])))
-  return renamed(document, rig, id => known.get(id) ?? `${rig}-${id}`)
+  const rigRows = renamed(document, rig, id => known.get(id) ?? `${rig}-${id}`)
+  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, plays: session.unit[u.id]?.plays ?? null })) }
 }

@@ -224,6 +224,8 @@ export const UnitRow = z.object({
   order,
   powered: z.boolean().default(true),
   settings: Params.default({}),
+  /** Of a player: the medium that it plays. */
+  plays: id.nullable().default(null),
   /** Some turn the polarity of what passes, by their stages or by how a jack is wired. */
   inverts: z.boolean().default(false),
   /** How it was set and found, for whoever sets it again. */

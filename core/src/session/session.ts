@@ -61,6 +61,14 @@ export const isInHeardTake = (session: Session, clip: Row<'clip'>): boolean =>
   clip.take === null || session.channel[clip.channel]?.take === clip.take
 
 /** Those that sound, as far as takes are concerned. */
+/** Media that something plays: clips, impulse responses, players of a rig. */
+export const mediaInUse = (session: Session): Set<string> =>
+  new Set([
+    ...rows(session, 'clip').map(c => c.medium),
+    ...rows(session, 'slot').map(s => String(s.params.response)),
+    ...rows(session, 'unit').flatMap(u => u.plays ?? [])
+  ])
+
 export const heardClips = (session: Session): Row<'clip'>[] =>
   rows(session, 'clip').filter(c => isInHeardTake(session, c))
 
@@ -139,7 +147,7 @@ export const REFERENCES: Reference = {
   slot: { channel: 'channel', loop: 'loop' },
   interface: { rig: 'rig' },
   port: { interface: 'interface' },
-  unit: { rig: 'rig' },
+  unit: { rig: 'rig', plays: 'medium' },
   cable: { rig: 'rig', fromPort: 'port', fromUnit: 'unit', toPort: 'port', toUnit: 'unit' },
   loop: { rig: 'rig', outPorts: 'port', inPorts: 'port' },
   print: { channel: 'channel', source: 'channel', clip: 'clip', share: 'channel' },
