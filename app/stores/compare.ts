@@ -1,23 +1,20 @@
 // Several ways in which something can sound, heard one after the other at equal loudness: only the louder ones are
-// lowered. A slot or a chain of them with and without, takes of a track and the live path of a print. Blind if wanted:
-// then which is which is told at the end.
+// lowered. A slot or a chain of them with and without, takes of a track with its live path and its reference, presets of a
+// unit. Blind if wanted: then which is which is told at the end.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { capital } from '@nullet/core/invariants/words'
+import { unitSettings } from '@nullet/core/rig/unit'
+import { UNITS } from '@nullet/core/rig/units'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import type { Slot } from '@nullet/core/session/rows'
-import { printOn, slotsOf, takesOf, type Session } from '@nullet/core/session/session'
+import { slotsOf, type Session } from '@nullet/core/session/session'
+import { asItIs, presetSides, settingSide, trackSides, type Side } from '~/session/compareSides'
 import { useAnalyst } from './analyst'
 import { useNotices } from './notices'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
-interface Side {
-  /** What it is called where it is not blind. */
-  word: string
-  edit: EditMessage
-  isHeard(session: Session): boolean
-}
 interface Comparison {
   heard: string
   sides: Side[]
@@ -26,6 +23,8 @@ interface Comparison {
   apartDb: number[][]
   /** Rows whose state would give away which one is heard. */
   rows: string[]
+  /** Others that would, beside those that are compared. */
+  besides?: string[]
   /** What is left when it ends. */
   end(session: Session, side: Side | undefined): void
 }
@@ -60,7 +59,7 @@ export const useCompare = defineStore('compare', () => {
       on: at === side.value
     }))
   )
-  const hides = (row: string) => blind.value && !!now.value?.rows.includes(row)
+  const hides = (row: string) => blind.value && [...(now.value?.rows ?? []), ...(now.value?.besides ?? [])].includes(row)
   const isOf = (rows: readonly string[]) => now.value !== null && now.value.rows.join() === rows.join()
   /** By how many dB the one that is heard is lowered. */
   const trimDb = computed(() => {
@@ -113,51 +112,48 @@ export const useCompare = defineStore('compare', () => {
     return Promise.resolve()
   }
 
-  /** The takes of a track, and for a printed one what it was printed from, live. The one that is heard last stays. */
+  /**
+   * The takes of a track; live, what it was printed from or what comes in from the rig; the monitor output of the unit
+   * it comes from; and its reference in its place. The one that is heard last stays.
+   */
   function beginTakes(channel: string): Promise<void> {
     const session = store.session!,
       track = session.channel[channel]!
-    const source = session.channel[printOn(session, channel)?.source ?? '']
-    const listen = (to: 'print' | 'feed'): EditMessage[] =>
-      source ? [{ verb: 'setChannels', args: { ids: [channel], fields: { listen: to } } }] : []
-    const edit = (edits: EditMessage[], word: string): EditMessage => ({
-      verb: 'several',
-      args: { label: `Hear ${word} of “${track.name}”`, edits }
-    })
-    const sides: Side[] = takesOf(session, channel).map(({ id, name }) => ({
-      word: name,
-      edit: edit([{ verb: 'hearTake', args: { channel, take: id } }, ...listen('print')], `“${name}”`),
-      isHeard: s => s.channel[channel]?.take === id && (!source || s.channel[channel].listen !== 'feed')
-    }))
-    if (source && !source.parked)
-      sides.push({
-        word: `${source.name}, live`,
-        edit: edit(listen('feed'), 'the live path'),
-        isHeard: s => s.channel[channel]?.listen === 'feed'
-      })
+    const sides = trackSides(session, channel)
     if (sides.length < 2) {
       notices.tell(`“${track.name}” has nothing to compare: there is one take of it.`)
       return Promise.resolve()
     }
-    const before = { take: track.take, listen: track.listen }
+    const before = asItIs(session, channel)
     return begin({
       rows: [channel],
+      besides: track.reference ? [track.reference] : [],
       sides: sides.slice(0, BLIND.length),
       end(s, chosen) {
-        const is = s.channel[channel]
-        if (!is || !chosen || (is.take === before.take && is.listen === before.listen)) return
+        if (!s.channel[channel] || !chosen || before.isHeard(s)) return
         // What was tried is no step; what is kept is one.
-        const back = before.take === null || s.take[before.take] ? before.take : is.take
-        carryOut({
-          verb: 'several',
-          args: {
-            label: 'Compare',
-            edits: [
-              { verb: 'hearTake', args: { channel, take: back } },
-              { verb: 'setChannels', args: { ids: [channel], fields: { listen: before.listen } } }
-            ]
-          }
-        })
+        carryOut(before.edit)
+        carryOut(chosen.edit, true)
+      }
+    })
+  }
+
+  /** The presets of a unit, and how it stands now. The one that is heard last stays. */
+  function beginPresets(id: string): Promise<void> {
+    const session = store.session!,
+      unit = session.unit[id]!
+    const sides = presetSides(session, id)
+    if (sides.length < 2) {
+      notices.tell(`${unit.name} has no presets to compare: keep its settings under a name first.`)
+      return Promise.resolve()
+    }
+    const before = settingSide(session, id, 'as it was', unitSettings(UNITS[unit.model]!, unit.settings))
+    return begin({
+      rows: [id],
+      sides: sides.slice(0, BLIND.length),
+      end(s, chosen) {
+        if (!s.unit[id] || !chosen || before.isHeard(s)) return
+        carryOut(before.edit)
         carryOut(chosen.edit, true)
       }
     })
@@ -200,5 +196,20 @@ export const useCompare = defineStore('compare', () => {
     }
   )
 
-  return { now, blind, offered, side, trimDb, hides, isOf, beginSlots, beginChain, beginTakes, setBlind, hear, end }
+  return {
+    now,
+    blind,
+    offered,
+    side,
+    trimDb,
+    hides,
+    isOf,
+    beginSlots,
+    beginChain,
+    beginTakes,
+    beginPresets,
+    setBlind,
+    hear,
+    end
+  }
 })

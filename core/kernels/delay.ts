@@ -1,6 +1,7 @@
 // Delays: whole samples for alignment, an FIR for fractions and converters.
 import { BLOCK, BYTES, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
+import { turn } from './elementary'
 
 /** params: delay in samples, ring size (power of two ≥ delay + 128) · state: i32 write position, 4 spare, ring f32 */
 export function delay(op: usize): void {
@@ -43,6 +44,16 @@ export function fir(op: usize): void {
   memory.copy(line, line + BYTES, <usize>taps << 2)
 }
 
+/** Third-order Lagrange between the four samples around a place of a ring, `d` frames before `at`. */
+@inline function between(ring: usize, mask: i32, at: i32, d: f64): f64 {
+  const a = <f64>load<f32>(ring + (<usize>((at + 1) & mask) << 2))
+  const b = <f64>load<f32>(ring + (<usize>(at & mask) << 2))
+  const c = <f64>load<f32>(ring + (<usize>((at - 1) & mask) << 2))
+  const e = <f64>load<f32>(ring + (<usize>((at - 2) & mask) << 2))
+  return a * (-d * (d - 1) * (d - 2) / 6) + b * ((d + 1) * (d - 1) * (d - 2) / 2)
+    + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
+}
+
 /** Frames that a device with a clock of its own keeps in hand before it skips or repeats as many. */
 const SLIP: f64 = 256
 
@@ -60,15 +71,31 @@ export function drift(op: usize): void {
     const run = (<f64>(clock.frame + i) * rate) % SLIP
     const late = SLIP + (run < 0 ? run + SLIP : run)
     const whole = <i32>floor(late), d = late - <f64>whole
-    // Third-order Lagrange between the four samples around the place.
-    const at = write + i - whole
-    const a = <f64>load<f32>(ring + (<usize>((at + 1) & 1023) << 2))
-    const b = <f64>load<f32>(ring + (<usize>(at & 1023) << 2))
-    const c = <f64>load<f32>(ring + (<usize>((at - 1) & 1023) << 2))
-    const e = <f64>load<f32>(ring + (<usize>((at - 2) & 1023) << 2))
-    const y = a * (-d * (d - 1) * (d - 2) / 6) + b * ((d + 1) * (d - 1) * (d - 2) / 2)
-      + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
+    const y = between(ring, 1023, write + i - whole, d)
     store<f32>(out + (<usize>i << 2), flush32(<f32>y))
   }
   store<i32>(state(op), (write + BLOCK) & 1023)
+}
+
+/**
+ * A tape whose speed wanders: the way between its heads takes longer and shorter, by two sines of slow and fast.
+ * params: delay in samples, ring size (power of two > delay + both swings + 128), then for each sine its swing in
+ * samples (0 < swing < delay), turns a frame, and where it begins in turns
+ * state: i32 write position, 4 spare, ring f32
+ */
+export function wow(op: usize): void {
+  const mask = <i32>param(op, 1) - 1
+  const ring = state(op) + 8
+  const x = input(op, 0), out = output(op, 0)
+  const write = load<i32>(state(op))
+  memory.copy(ring + (<usize>write << 2), x, BYTES)
+  for (let i = 0; i < BLOCK; i++) {
+    const n = <f64>(clock.frame + i)
+    const slow = param(op, 3) * n + param(op, 4), fast = param(op, 6) * n + param(op, 7)
+    const late = param(op, 0) + param(op, 2) * turn(slow) + param(op, 5) * turn(fast)
+    const whole = <i32>floor(late)
+    const y = between(ring, mask, write + i - whole, late - <f64>whole)
+    store<f32>(out + (<usize>i << 2), flush32(<f32>y))
+  }
+  store<i32>(state(op), (write + BLOCK) & mask)
 }

@@ -2,7 +2,7 @@
 import { clock } from './clock'
 import { source, sink, meter, magnitude } from './exchange'
 import { mix, multiply } from './mix'
-import { delay, drift, fir } from './delay'
+import { delay, drift, fir, wow } from './delay'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
 import { gate, peaks, ceiling } from './dynamics'
@@ -54,6 +54,7 @@ export function run(table: usize, count: i32, frame: f64, buffers: usize, marks:
       case 23: lookup(op); break
       case 24: voice(op); break
       case 25: convolve(op); break
+      case 26: wow(op); break
       default: unreachable()
     }
     look(op)

@@ -26,6 +26,7 @@ export interface Cell {
 
 const ROLES: { role: Channel['role']; title: string }[] = [
   { role: 'main', title: 'Mains' },
+  { role: 'output', title: 'Outputs' },
   { role: 'stem', title: 'Stems' },
   { role: 'submix', title: 'Submixes' },
   { role: 'return', title: 'Returns' }

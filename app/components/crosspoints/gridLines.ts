@@ -10,7 +10,13 @@ export type GridLine =
   | { kind: 'channel'; key: string; channel: Channel }
   | { kind: 'group'; key: string; title: string; members: string[]; folded: boolean }
 
-const ROLE_TITLES: Record<string, string> = { track: 'Tracks', return: 'Returns', stem: 'Stems', main: 'Mains' }
+const ROLE_TITLES: Record<string, string> = {
+  track: 'Tracks',
+  return: 'Returns',
+  stem: 'Stems',
+  main: 'Mains',
+  output: 'Outputs'
+}
 
 export function gridLines(
   network: Network,

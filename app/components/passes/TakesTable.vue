@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { partName, staleParts } from '@nullet/core/print/stale'
 import { RATINGS, type Take } from '@nullet/core/session/rows'
-import { clipLength, rows, takesOf } from '@nullet/core/session/session'
+import { byOrder, clipLength, rows, takesOf } from '@nullet/core/session/session'
 import { dB, shortTime, whenText } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useSession } from '~/stores/session'
@@ -34,6 +34,11 @@ const list = computed(() =>
       stale: print?.source ? staleParts(store.session!, print.id).map(p => partName(store.session!, p)) : []
     }
   })
+)
+const references = computed(() =>
+  rows(store.session!, 'channel')
+    .filter(c => c.kind === 'track' && c.id !== props.channel)
+    .sort(byOrder)
 )
 const hidden = computed(() => compare.hides(props.channel))
 /** What is typed, until it is a name. */
@@ -120,6 +125,21 @@ function rename(take: Take): void {
       <button v-if="!compare.isOf([channel])" class="plain act" data-compare-takes @click="compare.beginTakes(channel)">
         compare them at equal loudness
       </button>
+      <label class="caption reference"
+        >compared with
+        <el-select
+          :model-value="track.reference ?? ''"
+          size="small"
+          filterable
+          placeholder="no reference"
+          :aria-label="`reference of ${track.name}`"
+          @change="(v: string) => store.apply('setChannels', { ids: [channel], fields: { reference: v || null } })"
+          ><el-option value="" label="no reference" /><el-option
+            v-for="t in references"
+            :key="t.id"
+            :value="t.id"
+            :label="t.name" /></el-select
+      ></label>
       <ClipTools v-if="!hidden" :channel="channel" />
     </div>
   </div>
@@ -165,9 +185,18 @@ input[type='radio'] {
   gap: 12px;
   justify-content: end;
 }
+.reference {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.reference .el-select {
+  width: 150px;
+}
 .below {
   display: flex;
   gap: 22px;
+  align-items: center;
   margin-top: 4px;
 }
 .act {

@@ -152,6 +152,18 @@ function setPan(pan: number | null): void {
         </button>
         <span v-else class="clip quiet">printed from {{ printed.sourceName || 'a channel' }}, which was removed</span>
       </div>
+      <div v-if="channel.reference" class="line">
+        <span class="clip quiet">compared with {{ store.session!.channel[channel.reference]?.name }}</span
+        ><button
+          v-if="!compare.isOf([channel.id])"
+          class="plain act"
+          data-compare-reference
+          @click="compare.beginTakes(channel.id)"
+        >
+          compare
+        </button>
+      </div>
+      <CompareSides v-if="channel.reference" :ids="[channel.id]" keeps />
       <div v-if="takes.length" class="line">
         <span class="clip quiet">{{
           channel.take

@@ -209,6 +209,7 @@ async function insert(): Promise<void> {
             </tr>
           </tbody>
         </table>
+        <ChannelMatching :loop="loop" :stale="stale" />
       </template>
     </template>
   </section>

@@ -217,6 +217,8 @@ const lines = computed(() =>
       ports here.
     </p>
 
+    <OutputPlaces :rig="rig" @open="id => emit('open', id)" />
+
     <h2 class="title">What each port of “{{ rigName(rig) }}” carries</h2>
     <table class="ports">
       <tbody>

@@ -6,6 +6,7 @@ import { UNITS } from '@nullet/core/rig/units'
 import { rows } from '@nullet/core/session/session'
 import type { Params } from '@nullet/core/session/rows'
 import { useAsk } from '~/stores/ask'
+import { useCompare } from '~/stores/compare'
 import { useNotices } from '~/stores/notices'
 import { dB } from '~/words/format'
 import { useSession } from '~/stores/session'
@@ -14,6 +15,7 @@ const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: [] }>()
 const store = useSession(),
   ask = useAsk(),
+  compare = useCompare(),
   notices = useNotices()
 const unit = computed(() => store.session!.unit[props.id]!)
 const model = computed(() => UNITS[unit.value.model])
@@ -80,14 +82,16 @@ function remove(): void {
           :value="m.id"
           :label="m.name" /></el-select
     ></label>
+    <p v-if="compare.hides(id)" class="quiet">Its settings are hidden while it is compared blind.</p>
     <ParamField
-      v-for="p in model?.settings ?? []"
+      v-for="p in compare.hides(id) ? [] : (model?.settings ?? [])"
       :key="p.name"
       :parameter="p"
       :value="values[p.name]!"
       @move="v => store.preview('unit', [id], row => ({ settings: { ...(row.settings as Params), [p.name]: v } }))"
       @done="v => store.apply('setUnit', { id, fields: { settings: { [p.name]: v } } })"
     />
+    <UnitPresets v-if="model" :id="id" />
     <el-checkbox
       :model-value="unit.inverts"
       @change="(v: unknown) => store.apply('setUnit', { id, fields: { inverts: !!v } })"

@@ -1,4 +1,5 @@
 // What a hand does to the rig, as edits.
+import { isMonitor } from '@nullet/core/graph/sides'
 import { UNITS } from '@nullet/core/rig/units'
 import { byOrder, rows, type Session } from '@nullet/core/session/session'
 import type { Row } from '@nullet/core/session/rows'
@@ -17,7 +18,7 @@ export function portsAround(session: Session, unit: string): { outs: string[]; i
       .sort((a, b) => a.toJack - b.toJack)
       .flatMap(c => c.fromPort ?? []),
     ins: cables
-      .filter(c => c.fromUnit === unit)
+      .filter(c => c.fromUnit === unit && !isMonitor(session, c))
       .sort((a, b) => a.fromJack - b.fromJack)
       .flatMap(c => c.toPort ?? [])
   }

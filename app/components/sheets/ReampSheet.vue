@@ -30,6 +30,7 @@ const focused = store.session!.channel[selection.focused ?? '']
 const track = ref(focused?.kind === 'track' ? focused.id : (tracks.value[0]?.id ?? ''))
 const ways = computed(() => (rig.value ? reampWays(store.session!, rig.value, track.value) : []))
 const missing = computed(() => (rig.value ? whatIsMissing(store.session!, rig.value, ways.value) : null))
+const references = computed(() => tracks.value.filter(t => t.id !== track.value))
 const out = ref('')
 const way = computed(() => ways.value.find(w => w.out === out.value && !w.refused) ?? ways.value.find(w => !w.refused))
 /** What can be used first; what cannot for the same reason is one line. */
@@ -48,6 +49,8 @@ const typed = ref('')
 const di = computed(() => store.session!.channel[track.value])
 const name = computed(() => typed.value.trim() || `${di.value?.name ?? ''}, ${way.value?.through ?? ''}`)
 const muteDi = ref(true)
+/** The processed sound that was recorded with the DI, if there is one. */
+const reference = ref('')
 /** As the track has it, until it is told otherwise here. */
 const told = ref<{ track: string; dbu: number | null } | null>(null)
 const sourceDbu = computed(() => (told.value?.track === track.value ? told.value.dbu : (di.value?.sourceDbu ?? null)))
@@ -61,6 +64,7 @@ const edit = computed(
       name: name.value,
       muteDi: muteDi.value,
       sourceDbu: sourceDbu.value,
+      reference: reference.value || null,
       newId,
       order: orderAtEnd(rows(store.session!, 'channel'))
     })
@@ -143,6 +147,17 @@ function make(): void {
             @done="dbu => (told = { track, dbu })"
           /><span class="caption">dBu at the DI</span></span
         >
+        <label for="reamp-reference">reference</label>
+        <el-select
+          id="reamp-reference"
+          v-model="reference"
+          size="small"
+          filterable
+          clearable
+          placeholder="none: the processed sound that was recorded with the DI"
+          aria-label="reference"
+          ><el-option v-for="t in references" :key="t.id" :value="t.id" :label="t.name"
+        /></el-select>
         <span /><el-checkbox v-model="muteDi">mute the DI itself</el-checkbox>
       </div>
       <ol class="steps">

@@ -78,6 +78,12 @@ const PLANTED: Record<string, (k: Sketch) => void> = {
     k.add('cable', { id: 'route', rig: 'r', fromPort: 'io-in-1', toPort: 'io-out-1', inside: true })
     k.add('feed', { id: 'out', kind: 'port', from: 'voice', ports: ['io-out-1'] })
   },
+  putBack: k => {
+    k.session.session.session.rig = 'r'
+    k.session.unit.amp.model = 'modelling-processor'
+    k.session.unit.amp.settings = { input: 'instrument' }
+    k.session.unit.amp.putBack = { input: 'digital' }
+  },
   noAttenuator: k => {
     k.session.unit.amp.model = 'tube-amplifier'
     k.add('feed', { id: 'di-out', kind: 'port', from: 'voice', ports: ['io-out-1'], tap: 'input' })

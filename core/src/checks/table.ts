@@ -17,6 +17,7 @@ import { noAttenuator } from './noAttenuator'
 import { notCompensated } from './notCompensated'
 import { NOTHING_SEEN, type Observed } from './observe'
 import { parkedKey } from './parkedKey'
+import { putBack } from './putBack'
 import { returnNotHeard } from './returnNotHeard'
 import { routeInside } from './routeInside'
 import { sameEffect } from './sameEffect'
@@ -37,6 +38,7 @@ export const CHECKS: Check[] = [
   unitOff,
   strangerInUnit,
   routeInside,
+  putBack,
   noAttenuator,
   freeClock,
   notCompensated,

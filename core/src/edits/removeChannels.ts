@@ -69,6 +69,8 @@ export const removeChannels = defineEdit({
     const session = need(draft, 'session', 'session')
     if (gone.has(session.heardChannel ?? '')) session.heardChannel = null
     takeOut(draft, gone)
+    for (const c of peekRows(draft, 'channel'))
+      if (gone.has(c.reference ?? '') && !gone.has(c.id)) change(draft, 'channel', c.id, { reference: null })
     ids.forEach(id => {
       delete draft.channel[id]
     })

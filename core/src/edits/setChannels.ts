@@ -21,7 +21,8 @@ const Fields = z
     mutedLegs: z.array(z.number()),
     lowCutHz: z.number().nullable(),
     highCutHz: z.number().nullable(),
-    sourceDbu: z.number().nullable()
+    sourceDbu: z.number().nullable(),
+    reference: z.string().nullable()
   })
   .partial()
 
@@ -37,6 +38,7 @@ const WORDS: Record<string, string> = {
   pan: 'Pan',
   family: 'Family',
   listen: 'Listen',
+  reference: 'Reference',
   flippedLegs: 'Polarity',
   lowCutHz: 'Low cut',
   highCutHz: 'High cut',

@@ -1,18 +1,23 @@
 import { z } from 'zod'
-import { MOST_PHOTOS, Params, Photo, UnitRow } from '../session/rows'
+import { MOST_PHOTOS, MOST_PRESETS, Params, Photo, Preset, UnitRow } from '../session/rows'
 import { defineEdit, need, put } from './edit'
 
 type Fields = {
   powered?: boolean
   plays?: string | null
+  presets?: readonly unknown[]
+  putBack?: object
   inverts?: boolean
   notes?: string
   photos?: readonly unknown[]
+  settings?: object
 }
 /** What a step is called by the first of these that it sets. */
 const SAID: readonly [keyof Fields, (name: string | undefined, fields: Fields) => string][] = [
   ['powered', (name, { powered }) => `${name} ${powered ? 'on' : 'off'}`],
+  ['putBack', (name, { settings }) => (settings ? `Switches of ${name} put back` : `Switches of ${name} stay`)],
   ['plays', name => `What ${name} plays`],
+  ['presets', name => `Presets of ${name}`],
   ['inverts', (name, { inverts }) => `${name} ${inverts ? 'turns polarity' : 'keeps polarity'}`],
   ['notes', name => `Notes of ${name}`],
   ['photos', name => `Photographs of ${name}`]
@@ -32,6 +37,8 @@ export const setUnit = defineEdit({
         powered: z.boolean(),
         settings: Params,
         plays: z.string().nullable(),
+        presets: z.array(Preset).max(MOST_PRESETS),
+        putBack: Params,
         inverts: z.boolean(),
         notes: z.string(),
         photos: z.array(Photo).max(MOST_PHOTOS)

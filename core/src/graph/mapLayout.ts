@@ -135,7 +135,7 @@ interface Item {
 
 const laneKey = (line: Line, column: number) => `lane ${line.feed.kind === 'key' ? 'key ' : ''}${line.to} ${column}`
 
-/** Tracks, then submixes as deep as they nest, then stems, then mains. Returns have no column. */
+/** Tracks, then submixes as deep as they nest, then stems, then mains and outputs. Returns have no column. */
 function columnsOf(network: Network, shown: Channel[]): Map<string, number> {
   const tier = tiers(network)
   const of = new Map<string, number>()
@@ -149,7 +149,7 @@ function columnsOf(network: Network, shown: Channel[]): Map<string, number> {
   const stem = deepest('submix', 0) + 1
   for (const c of shown) if (c.role === 'stem') of.set(c.id, stem)
   const main = shown.some(c => c.role === 'stem') ? stem + 1 : stem
-  for (const c of shown) if (c.role === 'main') of.set(c.id, main)
+  for (const c of shown) if (c.role === 'main' || c.role === 'output') of.set(c.id, main)
   return of
 }
 
@@ -158,8 +158,9 @@ function titles(channels: Record<string, Channel>, columnOf: Map<string, number>
   return Array.from({ length: count }, (_, column) => {
     if (column === 0) return { title: 'Tracks' }
     if (submixColumns.has(column)) return { title: submixColumns.size > 1 ? `Submixes ${column}` : 'Submixes' }
-    const role = [...columnOf].find(([, c]) => c === column)
-    return { title: role && channels[role[0]]?.role === 'stem' ? 'Stems' : 'Main' }
+    const roles = new Set([...columnOf].flatMap(([id, c]) => (c === column ? (channels[id]?.role ?? []) : [])))
+    if (roles.has('stem')) return { title: 'Stems' }
+    return { title: !roles.has('output') ? 'Main' : roles.has('main') ? 'Main, outputs' : 'Outputs' }
   })
 }
 

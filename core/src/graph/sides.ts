@@ -36,9 +36,26 @@ function passedFrom(session: Session, portsOut: readonly string[]): Passed {
 export const sidesReached = (session: Session, portsOut: readonly string[]): Set<string> =>
   passedFrom(session, portsOut).sides
 
-/** Ports in at which signal from these ports out comes back, each side by itself. */
+/**
+ * Ports in at which signal from these ports out comes back, each side by itself; what a unit gives to the monitors is
+ * no return.
+ */
 export const portsBehind = (session: Session, portsOut: readonly string[]): Set<string> =>
-  new Set(passedFrom(session, portsOut).cables.flatMap(c => c.toPort ?? []))
+  new Set(passedFrom(session, portsOut).cables.flatMap(c => (isMonitor(session, c) ? [] : (c.toPort ?? []))))
+
+/** Does it leave a unit by a jack that is for listening? */
+export const isMonitor = (session: Session, { fromUnit, fromJack }: Cable): boolean =>
+  !!UNITS[session.unit[fromUnit ?? '']?.model ?? '']?.monitors?.includes(fromJack)
+
+/** Ports in to which the monitor jacks of the units before these ports in are cabled, left to right. */
+export function monitorPorts(session: Session, returns: readonly string[]): string[] {
+  const cables = patchedCables(session)
+  const units = new Set(cables.flatMap(c => (returns.includes(c.toPort ?? '') ? (c.fromUnit ?? []) : [])))
+  return cables
+    .filter(c => units.has(c.fromUnit ?? '') && c.toPort !== null && isMonitor(session, c))
+    .sort((a, b) => a.fromJack - b.fromJack)
+    .flatMap(c => c.toPort ?? [])
+}
 
 /** Does signal from that port out meet that of another in some unit? */
 export function meets(session: Session, port: string, other: string): boolean {

@@ -314,6 +314,18 @@ export class PlanBuilder {
     return this.eachLeg(signal, (leg, i) => this.add('drift', `${key}/${i}`, [leg], 1, [ppm], 8 + 1024 * 4)[0])
   }
 
+  /** A delay that wanders: `sines` with their swing in samples, turns a frame, and where they begin in turns. */
+  wow(
+    key: string,
+    signal: Signal,
+    samples: number,
+    ring: number,
+    sines: readonly { swing: number; turns: number; from: number }[]
+  ): Signal {
+    const params = [samples, ring, ...sines.flatMap(s => [s.swing, s.turns, s.from])]
+    return this.eachLeg(signal, (leg, i) => this.add('wow', `${key}/${i}`, [leg], 1, params, 8 + 4 * ring)[0])
+  }
+
   bend(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
     return this.eachLeg(
       signal,

@@ -27,7 +27,8 @@ export const KIND = {
   envelope: 22,
   lookup: 23,
   voice: 24,
-  convolve: 25
+  convolve: 25,
+  wow: 26
 } as const
 export type Kind = keyof typeof KIND
 

@@ -205,7 +205,8 @@ const SAME: [TableName, string, object][] = [
       soloed: true,
       safe: true,
       ready: true,
-      sourceDbu: 12
+      sourceDbu: 12,
+      reference: 'other'
     }
   ],
   ['clip', 't-clip', { name: 'x' }],
@@ -219,6 +220,7 @@ const SAME: [TableName, string, object][] = [
   ['port', 'desk-out-1', { name: 'x', order: 'z' }],
   // A connection carries the same whether it is plugged or normalled; where a plug opens it, it is gone.
   ['cable', 'route', { normalled: 'half' }],
+  ['unit', 'amp', { putBack: { driveDb: 3 }, presets: [{ name: 'x', settings: { driveDb: 9 } }] }],
   ['unit', 'amp', { name: 'x', order: 'z', notes: 'x', photos: [{ sha256: 'a'.repeat(64), about: 'x' }] }],
   ['loop', 'loop', { name: 'x', order: 'z', applied: true, former: [pingOf(3)] }],
   [

@@ -1,6 +1,8 @@
 // Re-amping: what the one step builds, measured by sound.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
+import { putBack } from '../checks/putBack'
+import { Network } from '../graph/network'
 import { firstBreach } from '../invariants'
 import { rows, type Session } from '../session/session'
 import { Sketch } from '../testing/sketch'
@@ -106,6 +108,37 @@ describe('the ways of a rig', () => {
     expect(whatIsMissing(k.session, 'r', reampWays(k.session, 'r', 'di'))).toMatch(
       /has 4 free outs, and none leads into a unit/
     )
+  })
+})
+
+describe('a switch that is turned for it', () => {
+  function digital(): Sketch {
+    const k = start()
+    k.unit('model', 'r', 'modelling-processor', { input: 'digital' }, { name: 'Processor' })
+    k.cable('r', 'io-out-4', 'model:0')
+    k.cable('r', 'model:0', 'io-in-4')
+    return k
+  }
+  const unit = (s: Session) => s.unit.model!
+  it('is remembered as it stood, asked back, and put back or left so', () => {
+    const { session } = reamped(digital().session, 'Processor')
+    expect(unit(session)).toMatchObject({ settings: { input: 'instrument' }, putBack: { input: 'digital' } })
+    const [finding] = putBack.find(session, new Network(session), {} as never)
+    expect(finding!.sentence).toBe('Input of Processor stands at instrument; before it was digital.')
+    const [back, leave] = finding!.fixes.map(f => applyEdit(session, f.edit).session)
+    expect(unit(back!)).toMatchObject({ settings: { input: 'digital' }, putBack: {} })
+    expect(unit(leave!)).toMatchObject({ settings: { input: 'instrument' }, putBack: {} })
+    for (const s of [back!, leave!]) expect(putBack.find(s, new Network(s), {} as never)).toEqual([])
+  })
+  it('a second re-amp does not forget how it stood before the first', () => {
+    const k = digital()
+    k.session.unit.model!.putBack = { input: 'digital', preset: 'Wide bell' }
+    expect(unit(reamped(k.session, 'Processor').session).putBack).toEqual({ input: 'digital', preset: 'Wide bell' })
+  })
+  it('is not asked for where it stands as it stood', () => {
+    const k = digital()
+    k.session.unit.model!.putBack = { input: 'digital' }
+    expect(putBack.find(k.session, new Network(k.session), {} as never)).toEqual([])
   })
 })
 

@@ -6,8 +6,11 @@ import { holderOf } from '../graph/holder'
 import { portDbu } from '../graph/portDbu'
 import { isElsewhere } from '../graph/room'
 import { meets, portsBehind } from '../graph/sides'
+import { unitSettings } from '../rig/unit'
+import { UNITS } from '../rig/units'
 import type { EditMessage } from '../session/editMessage'
 import { LAYOUTS } from '../session/layouts'
+import type { Params } from '../session/rows'
 import { byOrder, rowOf, rows, settings, type Session } from '../session/session'
 import { portsOfRig } from './outputs'
 
@@ -104,6 +107,8 @@ export interface ReampWish {
   sourceDbu: number | null
   newId(): string
   order: string
+  /** A track that the new one is compared with. */
+  reference?: string | null
 }
 
 /** Level of a feed at which a recording leaves a port at the voltage that it came with; 0 where that is not known. */
@@ -116,7 +121,7 @@ export const voltageDb = (session: Session, port: string, sourceDbu: number | nu
  */
 export function reampEdit(
   session: Session,
-  { track, way, name, muteDi, sourceDbu, newId, order }: ReampWish
+  { track, way, name, muteDi, sourceDbu, newId, order, reference = null }: ReampWish
 ): EditMessage {
   const di = rowOf(session, 'channel', track)
   const rig = rowOf(session, 'interface', rowOf(session, 'port', way.out).interface).rig
@@ -124,7 +129,7 @@ export function reampEdit(
   const known = rows(session, 'loop').some(l => same(l.outPorts, [way.out]) && same(l.inPorts, way.ins))
   const print = newId()
   const edits: EditMessage[] = [
-    ...(way.dead?.fixes.slice(0, 1).map(f => f.edit) ?? []),
+    ...(way.dead?.fixes.slice(0, 1).map(f => remembering(session, f.edit)) ?? []),
     ...(known
       ? []
       : [
@@ -158,10 +163,21 @@ export function reampEdit(
     },
     ...mains.slice(1).map(to => ({ verb: 'addMainFeed', args: { ids: [print], to, feedIds: [newId()] } })),
     { verb: 'addPortFeed', args: { feedId: newId(), channel: print, ports: way.ins, direction: 'in' } },
-    { verb: 'setChannels', args: { ids: [print], fields: { listen: 'feed' } } },
+    { verb: 'setChannels', args: { ids: [print], fields: { listen: 'feed', reference } } },
     ...(muteDi ? [{ verb: 'setChannels', args: { ids: [track], fields: { muted: true } } }] : [])
   ]
   return { verb: 'several', args: { label: `Re-amp “${di.name}” through ${way.through}`, edits } }
+}
+
+/** A switch that is turned for this is asked back later: as it stood before the first time. */
+function remembering(session: Session, edit: EditMessage): EditMessage {
+  const { id, fields } = edit.args as { id: string; fields?: { settings?: Params } }
+  const unit = session.unit[id],
+    model = UNITS[unit?.model ?? '']
+  if (edit.verb !== 'setUnit' || !unit || !model || !fields?.settings) return edit
+  const now = unitSettings(model, unit.settings)
+  const before = Object.fromEntries(Object.keys(fields.settings).map(name => [name, now[name]]))
+  return { verb: 'setUnit', args: { id, fields: { ...fields, putBack: { ...before, ...unit.putBack } } } }
 }
 
 const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i])

@@ -123,7 +123,7 @@ describe('a rig described in few words', () => {
     expect(READY_RIGS.flatMap(r => r.units.map(u => [u.name, u.from, u.to]))).toEqual([
       ['Tube amplifier', [5], [5]],
       ['Valve compressor', [3, 4], [3, 4]],
-      ['Summing unit', [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18], [3, 4]]
+      ['Summing unit', [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18], [3, 4, 5, 6]]
     ])
   })
 })

@@ -39,7 +39,7 @@ export const READY_RIGS: readonly (RigDescription & { for: string })[] = [
     interface: 'Twenty by eight',
     outs: 20,
     ins: 8,
-    units: [{ model: 'summing-16', name: 'Summing unit', from: upTo(16, 3), to: [3, 4] }]
+    units: [{ model: 'summing-16', name: 'Summing unit', from: upTo(16, 3), to: [3, 4, 5, 6] }]
   },
   {
     ...bare,

@@ -48,6 +48,8 @@ export interface UnitModel {
   listensTo?(settings: Params): readonly number[]
   /** Jacks in that expect an instrument: a high impedance, and less than a line gives. */
   instrument?: readonly number[]
+  /** Jacks out that are for listening beside what is recorded: nothing is re-amped or summed through them. */
+  monitors?: readonly number[]
   /** It has no jacks in and plays the row's medium: a signal for each jack out goes into `build`. */
   plays?: true
   /** Its digital jacks in and the one rate that they run at. */

@@ -13,7 +13,12 @@ const FRAMES = RATE
 const REFERENCE_DBU = 18
 
 /** What comes out of a unit's jacks when these go in; converters without noise and without a corner at DC. */
-async function through(model: string, settings: Params, inputs: (Float32Array | null)[]): Promise<Float32Array[]> {
+async function through(
+  model: string,
+  settings: Params,
+  inputs: (Float32Array | null)[],
+  seed = 1
+): Promise<Float32Array[]> {
   const k = new Sketch('Bench'),
     { outputs } = UNITS[model]!
   k.rig('r')
@@ -34,7 +39,7 @@ async function through(model: string, settings: Params, inputs: (Float32Array | 
     k.add('feed', { id: `in${i}`, kind: 'input', to: `b${i}`, ports: [`io-in-${i + 1}`] })
   })
   const taps = outputs.map((_, i) => ({ channel: `b${i}`, tap: 'post' as const }))
-  const got = await renderTaps(k.session, media, FRAMES, { taps, seed: 1 })
+  const got = await renderTaps(k.session, media, FRAMES, { taps, seed })
   return taps.map(t => got.get(`${t.channel}@post`)![0]!)
 }
 
@@ -317,5 +322,46 @@ describe.each(['spring', 'plate'])('a %s', model => {
       return 10 * Math.log10(sum)
     }
     expect((level(0.2) - level(0.6)) / 0.4 / 60).toBeCloseTo(1, 0)
+  })
+})
+
+describe('wow and flutter of a tape deck', () => {
+  const HZ = 3000
+  /** How far the pitch of a tone is off, in per cent, in windows of 10 ms: by the turn of its phase from one to the next. */
+  function offPercent(x: Float32Array): number[] {
+    const size = RATE / 100,
+      phases: number[] = []
+    for (let at = RATE / 2; at + size <= FRAMES; at += size) {
+      let re = 0,
+        im = 0
+      for (let n = at; n < at + size; n++) {
+        re += x[n]! * Math.cos((2 * Math.PI * HZ * n) / RATE)
+        im -= x[n]! * Math.sin((2 * Math.PI * HZ * n) / RATE)
+      }
+      phases.push(Math.atan2(im, re))
+    }
+    const wrapped = (d: number) => d - 2 * Math.PI * Math.round(d / (2 * Math.PI))
+    return phases.slice(1).map((p, i) => (100 * wrapped(p - phases[i]!)) / (2 * Math.PI * HZ * 0.01))
+  }
+  const played = (wowPercent: number, seed = 1) =>
+    through('tape-deck', { wowPercent }, [tone(HZ, -20), tone(HZ, -20)], seed)
+  const most = (list: number[]) => Math.max(...list.map(Math.abs))
+
+  it('moves the pitch by what it says and a third of that, and not at all at nothing', async () => {
+    const [still] = await played(0),
+      [moved] = await played(0.5)
+    expect(most(offPercent(still!))).toBeLessThan(0.01)
+    // Half a second sees at least the fast part whole; both together are the most there can be.
+    expect(most(offPercent(moved!))).toBeGreaterThan(0.5 / 3)
+    expect(most(offPercent(moved!))).toBeLessThan(0.5 * (4 / 3) * 1.02)
+  })
+  it('is the same again for a pass with the same seed, another for another, and one for both tracks', async () => {
+    const [left, right] = await played(0.5),
+      [again] = await played(0.5),
+      [other] = await played(0.5, 2)
+    expect(again).toEqual(left)
+    const [a, b, c] = [left, right, other].map(x => offPercent(x!)) as [number[], number[], number[]]
+    expect(most(a.map((v, i) => v - b[i]!))).toBeLessThan(0.02)
+    expect(most(a.map((v, i) => v - c[i]!))).toBeGreaterThan(0.1)
   })
 })

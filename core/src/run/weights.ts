@@ -19,6 +19,7 @@ const WEIGHTS: Partial<Record<Op['kind'], (op: Op) => number>> = {
   fir: op => 0.4 * op.params[0],
   convolve: () => 25,
   drift: () => 60,
+  wow: () => 120,
   voice: () => 40,
   envelope: () => 4,
   lookup: () => 2,

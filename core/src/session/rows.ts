@@ -86,7 +86,7 @@ export const MediumRow = z.object({
 
 const legs = z.array(z.number().int().min(0).max(63)).max(64)
 
-export const ROLES = ['track', 'submix', 'return', 'stem', 'main'] as const
+export const ROLES = ['track', 'submix', 'return', 'stem', 'main', 'output'] as const
 export const ChannelRow = z
   .object({
     id,
@@ -114,7 +114,9 @@ export const ChannelRow = z
     listen: z.enum(['print', 'feed', 'follow']).default('print'),
     ready: z.boolean().default(false),
     /** Which of its takes is heard; null: none of them. */
-    take: id.nullable().default(null)
+    take: id.nullable().default(null),
+    /** What it is compared with: the processed sound that was recorded beside the DI, for one. */
+    reference: id.nullable().default(null)
   })
   .transform(row => ({ ...row, role: row.role ?? (row.kind === 'track' ? ('track' as const) : ('submix' as const)) }))
 
@@ -216,6 +218,10 @@ export const Photo = z.object({ sha256: z.string().regex(/^[0-9a-f]{64}$/), abou
 export type Photo = z.output<typeof Photo>
 export const MOST_PHOTOS = 12
 
+export const MOST_PRESETS = 24
+export const Preset = z.object({ name: z.string().min(1).max(80), settings: Params })
+export type Preset = z.output<typeof Preset>
+
 export const UnitRow = z.object({
   id,
   rig: id,
@@ -224,6 +230,10 @@ export const UnitRow = z.object({
   order,
   powered: z.boolean().default(true),
   settings: Params.default({}),
+  /** Settings that were kept under a name. */
+  presets: z.array(Preset).max(MOST_PRESETS).default([]),
+  /** Switches as they stood before they were turned for something that ends: they are asked back. */
+  putBack: Params.default({}),
   /** Of a player: the medium that it plays. */
   plays: id.nullable().default(null),
   /** Some turn the polarity of what passes, by their stages or by how a jack is wired. */
@@ -493,6 +503,7 @@ export type Feed = Row<'feed'>
 export type AudioFeed = Extract<Feed, { kind: 'main' | 'send' }>
 export type KeyFeed = Extract<Feed, { kind: 'key' }>
 export type PortFeed = Extract<Feed, { kind: 'port' }>
+export type SendFeed = Extract<Feed, { kind: 'send' }>
 export type InputFeed = Extract<Feed, { kind: 'input' }>
 export type Slot = Row<'slot'>
 export type Loop = Row<'loop'>

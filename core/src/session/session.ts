@@ -140,7 +140,7 @@ type Reference = { [T in TableName]?: Record<string, TableName> }
 /** Which fields name rows of which table. */
 export const REFERENCES: Reference = {
   session: { rig: 'rig', heardChannel: 'channel' },
-  channel: { take: 'take' },
+  channel: { take: 'take', reference: 'channel' },
   take: { channel: 'channel' },
   clip: { channel: 'channel', medium: 'medium', take: 'take' },
   feed: { from: 'channel', to: 'channel', slot: 'slot', ports: 'port' },

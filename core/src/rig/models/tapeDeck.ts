@@ -1,6 +1,7 @@
 // A tape machine of two heads: what is recorded is read a little later, saturated, with the bump and the loss of its
 // speed. Its monitor switch turns to what goes in instead.
 import { gainOf } from '../../foundation/elementary'
+import { hash32 } from '../../foundation/seed'
 import { ringSize } from '../../plan/builder'
 import { band, cut } from '../../processors/biquad'
 import { oversamplingTaps } from '../fractional'
@@ -18,10 +19,29 @@ const SLOWEST_CM_PER_S = 19.05
 /** Emphasis before the tape and off again behind it: the top saturates first. */
 const EMPHASIS_DB = 8
 
+/** Speed that wanders slowly, by the capstan, and by a third of that fast, by the tape: Hz. */
+const WOW_HZ = 0.6,
+  FLUTTER_HZ = 8.3,
+  FLUTTER_SHARE = 1 / 3
+const MOST_SWING_S = 0.005
+
+/**
+ * Where speed is off by p, at most, along a sine of f Hz, time is off by p / (2πf). Where each sine begins is another
+ * in every pass, and the same for both tracks: they lie on one tape.
+ */
+function wander(percent: number, rate: number, seed: number, key: string) {
+  const sine = (hz: number, share: number) => ({
+    swing: ((percent / 100) * share * rate) / (2 * Math.PI * hz),
+    turns: hz / rate,
+    from: hash32(`${hz} Hz of pass ${seed} on ${key}`) / 2 ** 32
+  })
+  return [sine(WOW_HZ, 1), sine(FLUTTER_HZ, FLUTTER_SHARE)]
+}
+
 export const tapeDeck: UnitModel = {
   model: 'tape-deck',
   label: 'Tape deck',
-  version: 1,
+  version: 2,
   passive: false,
   linear: false,
   noiseDbu: -62,
@@ -34,11 +54,13 @@ export const tapeDeck: UnitModel = {
     { name: 'monitor', label: 'Monitor', choices: ['tape', 'input'], initial: 'tape' },
     { name: 'speed', label: 'Speed', choices: Object.keys(SPEEDS), initial: '38 cm/s' },
     { name: 'recordDb', label: 'Record level', unit: 'dB', min: -12, max: 12, initial: 0 },
-    { name: 'playDb', label: 'Play level', unit: 'dB', min: -12, max: 12, initial: 0 }
+    { name: 'playDb', label: 'Play level', unit: 'dB', min: -12, max: 12, initial: 0 },
+    { name: 'wowPercent', label: 'Wow and flutter', unit: '%', min: 0, max: 1, initial: 0 }
   ],
-  build(inputs, { builder, key, settings: s, sampleRate }) {
+  build(inputs, { builder, key, settings: s, sampleRate, seed }) {
     if (s.monitor === 'input') return inputs
     const { cmPerS, bumpHz, topHz } = SPEEDS[s.speed as string]
+    const wanders = (s.wowPercent as number) > 0
     const topped = Math.min(topHz, 0.45 * sampleRate)
     const played = inputs.map((input, side) => {
       const recorded = builder.filter(
@@ -54,12 +76,10 @@ export const tapeDeck: UnitModel = {
         ...cut('high', topped, 12, sampleRate)
       ])
       const late = Math.round((HEADS_APART_CM / cmPerS) * sampleRate)
-      return builder.shift(
-        `${key}/heads${side}`,
-        read,
-        late,
-        ringSize(Math.ceil((HEADS_APART_CM / SLOWEST_CM_PER_S) * sampleRate))
-      )
+      const ring = ringSize(Math.ceil((HEADS_APART_CM / SLOWEST_CM_PER_S) * sampleRate) + MOST_SWING_S * sampleRate)
+      return wanders
+        ? builder.wow(`${key}/wow${side}`, read, late, ring, wander(s.wowPercent as number, sampleRate, seed, key))
+        : builder.shift(`${key}/heads${side}`, read, late, ring)
     })
     // The tracks lie beside each other on the tape.
     return played.map((here, side) =>

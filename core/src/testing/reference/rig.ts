@@ -17,10 +17,12 @@ const fir = (x: Leg, taps: number[], ahead = 0) =>
 
 type Unit = (inputs: Leg[], p: Settings, rate: number) => Leg[]
 
-const summing: Unit = (inputs, p) =>
-  [0, 1].map(side =>
+const summing: Unit = (inputs, p) => {
+  const main = [0, 1].map(side =>
     inputs[0].map((_, n) => level(p.outputDb) * inputs.reduce((sum, x, i) => sum + (i % 2 === side ? x[n] : 0), 0))
   )
+  return [...main, ...main.map(sum => times(sum, level(p.monitorDb)))]
+}
 
 const passiveEqualiser: Unit = (inputs, p, rate) =>
   inputs.map(x =>
