@@ -33,7 +33,8 @@ async function pinged(session: Session, loop: string, measuredAt: string): Promi
 /** Eight outs and a pair back on an interface of their own, in time with the desk. */
 function summed(session: Session): Session {
   const out = (i: number) => `loft-expander-out-${i + 1}`,
-    back = ['loft-expander-in-1', 'loft-expander-in-2']
+    back = ['loft-expander-in-1', 'loft-expander-in-2'],
+    ears = ['loft-expander-in-3', 'loft-expander-in-4']
   const port = (direction: 'out' | 'in', name: string, i: number) => ({
     table: 'port',
     row: {
@@ -44,7 +45,7 @@ function summed(session: Session): Session {
       direction
     }
   })
-  const portOrder = keysAfter(rows(session, 'port').sort(byOrder).at(-1)!.order, BOX_INPUTS + back.length)
+  const portOrder = keysAfter(rows(session, 'port').sort(byOrder).at(-1)!.order, BOX_INPUTS + back.length + ears.length)
   const cable = (id: string, ends: object) => ({ table: 'cable', row: { id, rig: 'loft', ...ends } })
   const last = rows(session, 'channel').sort(byOrder).at(-1)!.order
   return step(session, 'addRows', {
@@ -62,11 +63,11 @@ function summed(session: Session): Session {
         }
       },
       ...Array.from({ length: BOX_INPUTS }, (_, i) => port('out', `Expander out ${i + 1}`, i)),
-      ...back.map((_, i) => port('in', `Expander in ${i + 1}`, i)),
+      ...[...back, ...ears].map((_, i) => port('in', `Expander in ${i + 1}`, i)),
       ...Array.from({ length: BOX_INPUTS }, (_, i) =>
         cable(`loft-box-in-${i}`, { fromPort: out(i), toUnit: 'box', toJack: i })
       ),
-      ...back.map((id, i) => cable(`loft-box-out-${i}`, { fromUnit: 'box', fromJack: i, toPort: id })),
+      ...[...back, ...ears].map((id, i) => cable(`loft-box-out-${i}`, { fromUnit: 'box', fromJack: i, toPort: id })),
       {
         table: 'loop',
         row: {
@@ -76,6 +77,17 @@ function summed(session: Session): Session {
           order: 'a1',
           outPorts: Array.from({ length: BOX_INPUTS }, (_, i) => out(i)),
           inPorts: back
+        }
+      },
+      {
+        table: 'loop',
+        row: {
+          id: 'loft-monitors',
+          rig: 'loft',
+          name: 'Loft sum, monitors',
+          order: 'a3',
+          outPorts: [out(0), out(1)],
+          inPorts: ears
         }
       },
       {
@@ -131,12 +143,20 @@ export async function furnish(
   session = step(session, 'setUnit', { id: 'tube', fields: { settings: { distanceM: 0.22, trebleDb: 3 } } })
   session = step(session, 'setUnit', {
     id: 'tube',
-    fields: { notes: 'Microphone a hand further away since yesterday, treble up for it.' }
+    fields: {
+      presets: [
+        { name: 'As tracked', settings: { driveDb: 24, distanceM: 0.12, trebleDb: 0 } },
+        { name: 'Softer', settings: { driveDb: 14, distanceM: 0.22, trebleDb: 2 } }
+      ],
+      notes: 'Microphone a hand further away since yesterday, treble up for it.'
+    }
   })
   session = await pinged(session, 'kora-amplifier', now.toISOString())
   session = summed(session)
-  for (const loop of ['loft-sum', 'valve-pair']) session = await pinged(session, loop, now.toISOString())
+  for (const loop of ['loft-sum', 'loft-monitors', 'valve-pair'])
+    session = await pinged(session, loop, now.toISOString())
   session = step(session, 'setUnit', { id: 'valve', fields: { powered: false } })
+  session = step(session, 'setChannels', { ids: ['kora'], fields: { reference: 'kora-reference' } })
   const stems = rows(session, 'channel')
     .filter(c => c.role === 'stem')
     .sort(byOrder)

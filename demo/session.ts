@@ -222,7 +222,7 @@ function loftDesk(k: Sketch): void {
   k.unit('tube', 'loft', 'tube-amplifier', {}, { name: 'Tube amplifier' })
   k.unit('valve', 'loft', 'valve-compressor', {}, { name: 'Valve compressor' })
   k.unit('plain-wire', 'loft', 'wire', {}, { name: 'Wire' })
-  k.unit('box', 'loft', 'summing-8', {}, { name: 'Small summing box' })
+  k.unit('box', 'loft', 'summing-8', { unevenDb: 0.3 }, { name: 'Small summing box' })
   k.unit('performer', 'loft', 'player', { levelDbu: 0 }, { name: 'Kalimba player', plays: 'kalimba' })
   k.cable('loft', 'performer:0', 'loft-io-in-6')
   k.cable('loft', 'loft-io-out-5', 'tube:0')

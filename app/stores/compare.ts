@@ -1,6 +1,6 @@
 // Several ways in which something can sound, heard one after the other at equal loudness: only the louder ones are
-// lowered. A slot or a chain of them with and without, takes of a track with its live path and its reference, presets of a
-// unit. Blind if wanted: then which is which is told at the end.
+// lowered. A slot or a chain of them with and without, takes of a track with its live path and its reference, presets
+// of a unit. Blind if wanted: then which is which is told at the end.
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { capital } from '@nullet/core/invariants/words'
@@ -59,7 +59,8 @@ export const useCompare = defineStore('compare', () => {
       on: at === side.value
     }))
   )
-  const hides = (row: string) => blind.value && [...(now.value?.rows ?? []), ...(now.value?.besides ?? [])].includes(row)
+  const hides = (row: string) =>
+    blind.value && [...(now.value?.rows ?? []), ...(now.value?.besides ?? [])].includes(row)
   const isOf = (rows: readonly string[]) => now.value !== null && now.value.rows.join() === rows.join()
   /** By how many dB the one that is heard is lowered. */
   const trimDb = computed(() => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A rig: one of the ready ones as it is, or changed to the interface that stands in the room.
 import { computed, reactive, ref } from 'vue'
-import { READY_RIGS, rigRows } from '@nullet/core/rig/readyRigs'
+import { READY_RIGS, rigRows, type SecondInterface } from '@nullet/core/rig/readyRigs'
 import { UNITS } from '@nullet/core/rig/units'
 import { rows, settings } from '@nullet/core/session/session'
 import { plural } from '~/words/format'
@@ -13,30 +13,55 @@ const store = useSession()
 const chosen = ref(0)
 const ready = computed(() => READY_RIGS[chosen.value]!)
 const own = reactive({ ...READY_RIGS[0]! })
+const second = reactive<SecondInterface>({
+  interface: 'Expander',
+  outs: 8,
+  ins: 8,
+  digitalOuts: 0,
+  digitalIns: 0,
+  referenceDbu: 18,
+  reportedLatencySamples: 128,
+  clock: 'locked',
+  driftPpm: 0
+})
+const hasSecond = ref(false)
 const start = () => Object.assign(own, ready.value)
 /** Ports that the units of the ready rig need. */
 const least = computed(() => ({
   outs: Math.max(0, ...ready.value.units.flatMap(u => u.from)),
   ins: Math.max(0, ...ready.value.units.flatMap(u => u.to))
 }))
-const fields = computed(
-  () =>
-    [
-      { of: 'outs', label: 'line outs', min: Math.max(1, least.value.outs), max: 64 },
-      { of: 'ins', label: 'line ins', min: Math.max(1, least.value.ins), max: 64 },
-      { of: 'digitalOuts', label: 'digital outs', min: 0, max: 64 },
-      { of: 'digitalIns', label: 'digital ins', min: 0, max: 64 },
-      { of: 'referenceDbu', label: '0 dBFS is, in dBu', min: -20, max: 30 },
-      { of: 'reportedLatencySamples', label: 'driver’s latency in samples', min: 0, max: 20000 }
-    ] as const
-)
+const fieldsOf = (outs: number, ins: number) =>
+  [
+    { of: 'outs', label: 'line outs', min: outs, max: 64 },
+    { of: 'ins', label: 'line ins', min: ins, max: 64 },
+    { of: 'digitalOuts', label: 'digital outs', min: 0, max: 64 },
+    { of: 'digitalIns', label: 'digital ins', min: 0, max: 64 },
+    { of: 'referenceDbu', label: '0 dBFS is, in dBu', min: -20, max: 30 },
+    { of: 'reportedLatencySamples', label: 'driver’s latency in samples', min: 0, max: 20000 }
+  ] as const
+const devices = computed(() => [
+  { of: own, initial: ready.value, fields: fieldsOf(Math.max(1, least.value.outs), Math.max(1, least.value.ins)) },
+  ...(hasSecond.value ? [{ of: second, initial: second, fields: fieldsOf(0, 0) }] : [])
+])
+const portCount = (kinds: ('outs' | 'ins' | 'digitalOuts' | 'digitalIns')[]) =>
+  devices.value.reduce((n, d) => n + kinds.reduce((m, kind) => m + d.of[kind], 0), 0)
 /** “3, 4”, “3 to 18”. */
 const ports = (list: readonly number[]) => (list.length > 2 ? `${list[0]} to ${list.at(-1)}` : list.join(', '))
-const named = computed(() => own.name.trim() && own.interface.trim())
+const count = computed(
+  () =>
+    `${plural(portCount(['outs', 'digitalOuts']), 'out', 'outs')}, ${plural(portCount(['ins', 'digitalIns']), 'in', 'ins')}`
+)
+const named = computed(() => own.name.trim() && devices.value.every(d => d.of.interface.trim()))
 
 function make(): void {
   const id = newId('rig')
-  const d = { ...own, name: own.name.trim(), interface: own.interface.trim() }
+  const d = {
+    ...own,
+    name: own.name.trim(),
+    interface: own.interface.trim(),
+    second: hasSecond.value ? { ...second } : null
+  }
   const edits = [
     {
       verb: 'addRows',
@@ -58,29 +83,49 @@ function make(): void {
       >
     </label>
   </div>
-  <div class="fields">
+  <label class="name"
+    >name of the rig <el-input v-model="own.name" size="small" maxlength="200" aria-label="name of the rig"
+  /></label>
+  <div v-for="(d, i) in devices" :key="i" class="fields" :data-interface="i + 1">
     <label
-      >name of the rig <el-input v-model="own.name" size="small" maxlength="200" aria-label="name of the rig"
+      >{{ i ? 'second interface' : 'interface' }}
+      <el-input
+        v-model="d.of.interface"
+        size="small"
+        maxlength="200"
+        :aria-label="i ? 'name of the second interface' : 'name of the interface'"
     /></label>
-    <label
-      >interface <el-input v-model="own.interface" size="small" maxlength="200" aria-label="name of the interface"
-    /></label>
-    <label v-for="f in fields" :key="f.of"
+    <label v-for="f in d.fields" :key="f.of"
       >{{ f.label }}
       <NumberField
         :quantity="{
-          label: f.label,
+          label: i ? `${f.label} of the second interface` : f.label,
           min: f.min,
           max: f.max,
-          initial: ready[f.of],
+          initial: d.initial[f.of],
           step: 1,
           whole: true,
           write: v => String(v)
         }"
-        :value="own[f.of]"
-        @done="v => v !== null && (own[f.of] = f.of === 'referenceDbu' ? v : Math.round(v))"
+        :value="d.of[f.of]"
+        @done="v => v !== null && (d.of[f.of] = f.of === 'referenceDbu' ? v : Math.round(v))"
     /></label>
+    <template v-if="i"
+      ><label
+        >its clock
+        <el-select v-model="second.clock" size="small" aria-label="clock of the second interface"
+          ><el-option value="locked" label="locked to the first" /><el-option value="free" label="runs free"
+        /></el-select>
+      </label>
+      <label v-if="second.clock === 'free'"
+        >drift in ppm
+        <NumberField
+          :quantity="{ label: 'drift of the second interface in ppm', min: -200, max: 200, initial: 0 }"
+          :value="second.driftPpm"
+          @done="v => v !== null && (second.driftPpm = v)" /></label
+    ></template>
   </div>
+  <el-checkbox v-model="hasSecond" data-second>two interfaces at once</el-checkbox>
   <p class="quiet units">
     <template v-if="ready.units.length"
       >With:
@@ -93,7 +138,7 @@ function make(): void {
   <SheetEnd
     label="Make the rig"
     :disabled="!named"
-    :note="`${plural(own.outs + own.digitalOuts, 'out', 'outs')}, ${plural(own.ins + own.digitalIns, 'in', 'ins')}`"
+    :note="count"
     @close="emit('close')"
     @done="make"
   />
@@ -133,6 +178,17 @@ function make(): void {
   grid-template-columns: 170px 1fr;
   gap: 8px;
   align-items: center;
+}
+.name {
+  display: grid;
+  grid-template-columns: 170px 1fr;
+  gap: 8px;
+  align-items: center;
+  margin-top: 16px;
+}
+.fields + .fields {
+  padding-top: 12px;
+  border-top: 1px solid var(--rule);
 }
 .units {
   margin: 12px 0 0;

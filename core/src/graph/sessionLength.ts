@@ -7,8 +7,8 @@ import { clipLength, rows, type Session, settings } from '../session/session'
 import { longestTailS } from './tail'
 
 /**
- * Frames to the end of the last clip or note, or of what a player of the room plays; prints do not count: their tails would make every print longer than the
- * one before.
+ * Frames to the end of the last clip or note, or of what a player of the room plays; prints do not count: their tails
+ * would make every print longer than the one before.
  */
 export function clipFrames(session: Session): number {
   const printed = new Set(rows(session, 'print').map(p => p.channel))

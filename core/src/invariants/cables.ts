@@ -1,5 +1,5 @@
-// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one plug
-// and is normalled to one other. A route inside an interface leads from one of its ports to another.
+// A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one
+// plug and is normalled to one other. A route inside an interface leads from one of its ports to another.
 import { UNITS } from '../rig/units'
 import type { Row } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'

@@ -126,4 +126,36 @@ describe('a rig described in few words', () => {
       ['Summing unit', [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18], [3, 4, 5, 6]]
     ])
   })
+
+  it('of two interfaces: the second has its own ports by name, and a clock that is locked or drifts', () => {
+    const [room] = READY_RIGS
+    const second = {
+      interface: 'Expander',
+      outs: 2,
+      ins: 1,
+      digitalOuts: 0,
+      digitalIns: 1,
+      referenceDbu: 20,
+      reportedLatencySamples: 64,
+      clock: 'free',
+      driftPpm: 12
+    } as const
+    const made = (clock: 'free' | 'locked') =>
+      applyEdit(new Sketch().session, {
+        verb: 'addRows',
+        args: { label: 'New rig', rows: rigRows({ ...room!, second: { ...second, clock } }, 'own', 'a0') }
+      }).session
+    const session = made('free')
+    expect(firstBreach(session)).toBeNull()
+    const ofSecond = rows(session, 'port').filter(p => p.interface === 'own-io2')
+    expect(ofSecond.map(p => [p.name, p.direction, p.signal])).toEqual([
+      ['Expander line out 1', 'out', 'analog'],
+      ['Expander line out 2', 'out', 'analog'],
+      ['Expander line in 1', 'in', 'analog'],
+      ['Expander digital in 1', 'in', 'digital']
+    ])
+    expect(new Set(rows(session, 'port').map(p => p.order)).size).toBe(rows(session, 'port').length)
+    expect(session.interface['own-io2']).toMatchObject({ clock: 'free', driftPpm: 12, referenceDbu: 20 })
+    expect(made('locked').interface['own-io2']).toMatchObject({ clock: 'locked', driftPpm: 0 })
+  })
 })

@@ -3,8 +3,7 @@
 import { keysAfter } from '../session/order'
 import type { TableName } from '../session/rows'
 
-export interface RigDescription {
-  name: string
+export interface InterfaceDescription {
   interface: string
   /** Line ports; digital ones come after them. */ outs: number
   ins: number
@@ -12,7 +11,17 @@ export interface RigDescription {
   digitalIns: number
   /** What 0 dBFS is at its line ports. */ referenceDbu: number
   /** What its driver says, out to in, in samples. */ reportedLatencySamples: number
-  /** Ports count from 1: one out for each input jack of the unit, one in for each of its outputs. */
+}
+/** One more interface: it follows the first one's clock, or drifts against it. */
+export interface SecondInterface extends InterfaceDescription {
+  clock: 'locked' | 'free'
+  driftPpm: number
+}
+
+export interface RigDescription extends InterfaceDescription {
+  name: string
+  second?: SecondInterface | null
+  /** Ports of the first interface, from 1: one out for each input jack of the unit, one in for each of its outputs. */
   units: readonly { model: string; name: string; from: readonly number[]; to: readonly number[] }[]
 }
 
@@ -62,20 +71,38 @@ export interface NewRow {
  * @param order of the rig among the others
  */
 export function rigRows(d: RigDescription, id: string, order: string): NewRow[] {
-  const io = `${id}-io`
-  const port = (direction: 'out' | 'in', n: number) => `${io}-${direction}-${n}`
-  const kinds = [
-    { direction: 'out', lines: d.outs, digital: d.digitalOuts },
-    { direction: 'in', lines: d.ins, digital: d.digitalIns }
-  ] as const
-  const orders = keysAfter(null, d.outs + d.ins + d.digitalOuts + d.digitalIns + d.units.length)
+  const port = (direction: 'out' | 'in', n: number) => `${id}-io-${direction}-${n}`
+  const devices = [
+    { d: d as InterfaceDescription, io: `${id}-io`, before: '', clock: {} },
+    ...(d.second
+      ? [
+          {
+            d: d.second,
+            io: `${id}-io2`,
+            before: `${d.second.interface} `,
+            clock: { clock: d.second.clock, driftPpm: d.second.clock === 'free' ? d.second.driftPpm : 0 }
+          }
+        ]
+      : [])
+  ]
+  const count = devices.reduce((n, { d }) => n + d.outs + d.ins + d.digitalOuts + d.digitalIns, d.units.length)
+  const orders = keysAfter(null, count)
   const next = () => orders.shift()
-  const ports = kinds.flatMap(({ direction, lines, digital }) =>
-    upTo(lines + digital).map((n): NewRow => {
-      const signal = n > lines ? 'digital' : 'analog'
-      const name = n > lines ? `Digital ${direction} ${n - lines}` : `Line ${direction} ${n}`
-      return { table: 'port', row: { id: port(direction, n), interface: io, name, order: next(), direction, signal } }
-    })
+  const ports = devices.flatMap(({ d, io, before }) =>
+    (
+      [
+        { direction: 'out', lines: d.outs, digital: d.digitalOuts },
+        { direction: 'in', lines: d.ins, digital: d.digitalIns }
+      ] as const
+    ).flatMap(({ direction, lines, digital }) =>
+      upTo(lines + digital).map((n): NewRow => {
+        const signal = n > lines ? 'digital' : 'analog'
+        const kind = n > lines ? `${before ? 'digital' : 'Digital'}` : `${before ? 'line' : 'Line'}`
+        const name = `${before}${kind} ${direction} ${n > lines ? n - lines : n}`
+        const row = { id: `${io}-${direction}-${n}`, interface: io, name, order: next(), direction, signal }
+        return { table: 'port', row }
+      })
+    )
   )
   const units = d.units.flatMap((u, i): NewRow[] => {
     const unit = `${id}-unit-${i + 1}`
@@ -93,7 +120,7 @@ export function rigRows(d: RigDescription, id: string, order: string): NewRow[] 
   })
   return [
     { table: 'rig', row: { id, name: d.name, order } },
-    {
+    ...devices.map(({ d, io, clock }): NewRow => ({
       table: 'interface',
       row: {
         id: io,
@@ -101,9 +128,10 @@ export function rigRows(d: RigDescription, id: string, order: string): NewRow[] 
         name: d.interface,
         reportedLatencySamples: d.reportedLatencySamples,
         trueLatencySamples: d.reportedLatencySamples,
-        referenceDbu: d.referenceDbu
+        referenceDbu: d.referenceDbu,
+        ...clock
       }
-    },
+    })),
     ...ports,
     ...units
   ]

@@ -327,7 +327,7 @@ describe.each(['spring', 'plate'])('a %s', model => {
 
 describe('wow and flutter of a tape deck', () => {
   const HZ = 3000
-  /** How far the pitch of a tone is off, in per cent, in windows of 10 ms: by the turn of its phase from one to the next. */
+  /** How far the pitch of a tone is off, in per cent: by the turn of its phase from one 10 ms to the next. */
   function offPercent(x: Float32Array): number[] {
     const size = RATE / 100,
       phases: number[] = []

@@ -368,6 +368,19 @@ const cases: Record<string, (k: Sketch) => void> = {
     k.slot('t', 'tremolo', { hz: 5, depth: 50 })
     k.slot('t', 'loop', {}, { loop, mix: 0.6 })
   },
+  'a quad bed in a slot through four inputs of a summing unit, back as a pair beside itself': k => {
+    rig(k, 64)
+    k.unit('u', 'room', 'summing-8', { outputDb: -5, monitorDb: -3 })
+    for (let i = 0; i < 4; i++) k.cable('room', `i-out-${i + 1}`, `u:${i}`)
+    for (const side of [0, 1]) k.cable('room', `u:${side + 2}`, `i-in-${side + 1}`)
+    const outPorts = [1, 2, 3, 4].map(n => `i-out-${n}`)
+    const loop = k.add('loop', { ...PAIR, outPorts, compensated: true, applied: true, ping: pingOf(64), sendDb: -6 })
+    k.bus('bed', { layout: LAYOUTS.quad })
+    k.main(k.track('t', 's'), 'bed')
+    k.main(k.track('u1', 'a', { layout: LAYOUTS.mono, pan: 0.3 }), 'bed')
+    k.main('bed', 'main')
+    k.slot('bed', 'loop', {}, { loop, mix: 0.7 })
+  },
   'a re-amp: a port feed through an attenuator and an amplifier, back by an input feed': k => {
     rig(k, 31)
     k.unit('box', 'room', 'reamp-attenuator', { lossDb: 12 })

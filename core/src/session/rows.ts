@@ -244,9 +244,10 @@ export const UnitRow = z.object({
 })
 
 /**
- * From a port out or a unit's output to a port in or a unit's input; jacks count from 0. A normalled one is wired behind
- * the patch bay and carries until something is plugged into the jack that it ends in (half), or also into the one that
- * it leaves (full). One that is inside is a route of the interface's own matrix, from any of its ports to another.
+ * From a port out or a unit's output to a port in or a unit's input; jacks count from 0. A normalled one is wired
+ * behind the patch bay and carries until something is plugged into the jack that it ends in (half), or also into the
+ * one that it leaves (full). One that is inside is a route of the interface's own matrix, from any of its ports to
+ * another.
  */
 const CableFields = z.object({
   id,

@@ -134,19 +134,21 @@ export function reference(session: Session, media: Record<string, Float32Array[]
 
   // ── the rig ──
 
-  const layoutOf = (ports: readonly string[]) => (ports.length === 1 ? ['M'] : ['L', 'R'])
+  /** One port is mono, two are a pair, more are the legs of the channel. */
+  const layoutOf = (ports: readonly string[], channel: string) =>
+    [['M'], ['L', 'R']][ports.length - 1] ?? ports.map((_, i) => session.channel[channel].layout[i] ?? `${i}`)
 
   function arrivingAt(port: string): Leg {
     const parts: Audio = []
     for (const f of rows(session, 'feed').sort(byId)) {
       if (f.kind !== 'port' || !f.ports.includes(port) || f.muted || session.channel[f.from].muted) continue
-      const sent = place(tap(f.from, f.tap), session.channel[f.from].layout, layoutOf(f.ports), f.pan ?? 0)
+      const sent = place(tap(f.from, f.tap), session.channel[f.from].layout, layoutOf(f.ports, f.from), f.pan ?? 0)
       parts.push(sent[f.ports.indexOf(port)].map((x, n) => x * db(f.levelDb) * ride(f.id)(n)))
     }
     for (const loop of rows(session, 'loop').filter(l => l.outPorts.includes(port))) {
       const slot = rows(session, 'slot').find(s => s.loop === loop.id && s.state !== 'off')
       if (!slot) continue
-      const sent = place(before(slot), session.channel[slot.channel].layout, layoutOf(loop.outPorts), 0)
+      const sent = place(before(slot), session.channel[slot.channel].layout, layoutOf(loop.outPorts, slot.channel), 0)
       parts.push(sent[loop.outPorts.indexOf(port)].map(x => x * db(loop.sendDb)))
     }
     return sum(
@@ -161,7 +163,7 @@ export function reference(session: Session, media: Record<string, Float32Array[]
     const loop = session.loop[slot.loop!]
     const back = loop.inPorts.map(port => rig.compensated(rig.portIn(port), loop))
     const gain = db(loop.returnDb) * (loop.inverted ? -1 : 1)
-    return place(back, layoutOf(loop.inPorts), channel.layout, 0).map((leg, i) =>
+    return place(back, layoutOf(loop.inPorts, channel.id), channel.layout, 0).map((leg, i) =>
       leg.map((x, n) => slot.mix * gain * x + (1 - slot.mix) * audio[i][n])
     )
   }
@@ -194,7 +196,7 @@ export function reference(session: Session, media: Record<string, Float32Array[]
             .find(l => l.inPorts.includes(port))
           return loop ? rig.compensated(rig.portIn(port), loop) : rig.portIn(port)
         })
-        return place(back, layoutOf(ports), to, f.pan ?? 0).map(leg =>
+        return place(back, layoutOf(ports, f.to!), to, f.pan ?? 0).map(leg =>
           leg.map((x, n) => x * db(f.levelDb) * ride(f.id)(n))
         )
       })
