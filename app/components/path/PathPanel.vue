@@ -11,6 +11,7 @@ import { PAN } from '~/numbers/quantity'
 import { plural } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useNotes } from '~/stores/notes'
+import { useOpenRail } from '~/stores/openRail'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -21,6 +22,7 @@ const store = useSession(),
   shell = useShell(),
   strips = useStrips(),
   compare = useCompare(),
+  openRail = useOpenRail(),
   notes = useNotes()
 const channel = computed(() => (selection.focused ? store.session!.channel[selection.focused] : undefined))
 const fed = computed(() => (channel.value ? fedBy(store.network!, channel.value.id) : []))
@@ -98,7 +100,7 @@ function setPan(pan: number | null): void {
         <button class="plain" :class="{ on: channel.soloed }" @click="strips.toggle(act(), 'soloed')">solo</button>
         <button class="plain" :class="{ on: channel.safe }" @click="strips.toggle(act(), 'safe')">safe</button>
         <button class="plain" @click="strips.hear(channel.id)">hear</button>
-        <button class="plain" @click="shell.railOf = channel.id">open rail</button>
+        <button class="plain" @click="openRail(channel.id)">open rail</button>
       </div>
       <div class="pan">
         <span class="caption">pan</span
@@ -116,15 +118,7 @@ function setPan(pan: number | null): void {
       <template v-if="slots.length">
         <h3>inside</h3>
         <div v-for="s in slots" :key="s.id" class="line">
-          <button
-            class="plain clip"
-            @click="
-              () => {
-                shell.railOf = channel!.id
-                shell.openSlot = s.id
-              }
-            "
-          >
+          <button class="plain clip" @click="openRail(channel!.id, s.id)">
             {{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span
             class="caption"
             >{{

@@ -13,16 +13,14 @@ import { FADER } from '~/numbers/quantity'
 import { plural } from '~/words/format'
 import { newId, orderAtEnd } from '~/stores/ids'
 import { useNotices } from '~/stores/notices'
-import { useSelection } from '~/stores/selection'
+import { useOpenRail } from '~/stores/openRail'
 import { useSession } from '~/stores/session'
-import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 
 const props = defineProps<{ rig: string }>()
 const emit = defineEmits<{ open: [port: string] }>()
 const store = useSession(),
-  shell = useShell(),
-  selection = useSelection(),
+  openRail = useOpenRail(),
   strips = useStrips(),
   notices = useNotices()
 const session = computed(() => store.session!)
@@ -40,18 +38,13 @@ const slotsText = (channel: string) => {
   const n = slotsOf(session.value, channel).length
   return n ? plural(n, 'slot', 'slots') : 'no slots'
 }
-function openRail(channel: string): void {
-  selection.set([channel], channel)
-  shell.railOf = channel
-}
+const through = (feeds: number) =>
+  feeds ? plural(feeds, 'feed goes through it', 'feeds go through it') : 'send to it in the Network'
 function make(place: OutputPlace): void {
   const ids = { channel: newId(), feed: newId }
   const edit = makeOutputChannel(session.value, place.ports, ids, orderAtEnd(rows(session.value, 'channel')))
   if (edit && store.apply(edit.verb, edit.args))
-    notices.tell(
-      `${place.name} is a channel now: ${plural(place.feeds.length, 'feed goes', 'feeds go')} through it.`,
-      store.thisUndo()
-    )
+    notices.tell(`${place.name} is a channel now: ${through(place.feeds.length)}.`, store.thisUndo())
 }
 function unmake(place: OutputPlace): void {
   const edit = removeOutputChannel(session.value, place.channel!.id, newId)

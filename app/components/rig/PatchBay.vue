@@ -221,6 +221,12 @@ td {
 .end button + button {
   margin-left: 12px;
 }
+.signal {
+  color: var(--signal);
+}
+.mind {
+  color: var(--mind);
+}
 .form {
   display: flex;
   flex-wrap: wrap;

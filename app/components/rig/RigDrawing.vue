@@ -53,6 +53,9 @@ const counts = computed(() =>
     return route ? [{ bundle, at: route.label, isOpen: opened.value.has(bundle.key) }] : []
   })
 )
+/** What a player plays. */
+const playedBy = ({ plays, model }: Row<'unit'>) =>
+  UNITS[model]?.plays ? (store.session!.medium[plays ?? '']?.name ?? 'plays nothing') : undefined
 const ownerName = (id: string) => (store.session!.unit[id] ?? store.session!.interface[id])?.name ?? ''
 function toggle(key: string): void {
   const next = new Set(opened.value)
@@ -229,7 +232,7 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         >
           {{ u.unit.powered ? 'on' : 'off' }}
         </button>
-        <span v-else class="caption power">passive</span>
+        <span v-else class="caption clip power" :title="playedBy(u.unit)">{{ playedBy(u.unit) ?? 'passive' }}</span>
         <span
           v-for="(n, i) in u.model?.inputs ?? []"
           :key="`i${i}`"

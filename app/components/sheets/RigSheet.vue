@@ -135,13 +135,7 @@ function make(): void {
     ><template v-else>Without units: add them in the Rig view, and cables by dragging from jack to jack.</template>
     Everything can be changed there.
   </p>
-  <SheetEnd
-    label="Make the rig"
-    :disabled="!named"
-    :note="count"
-    @close="emit('close')"
-    @done="make"
-  />
+  <SheetEnd label="Make the rig" :disabled="!named" :note="count" @close="emit('close')" @done="make" />
 </template>
 
 <style scoped>

@@ -14,7 +14,10 @@ const COLUMNS: readonly [string, (unit: UnitModel) => string][] = [
   ['Nominal, dBu', u => plusMinus(u.figures.nominalDbu)],
   ['Distortion there', u => percent(u.figures.distortion[0])],
   ['10 dB above', u => percent(u.figures.distortion[1])],
-  ['Band, −3 dB', u => (u.figures.bandHz ? u.figures.bandHz.map(whole).join(' to ') : u.plays ? 'as played' : 'a reverb')],
+  [
+    'Band, −3 dB',
+    u => (u.figures.bandHz ? u.figures.bandHz.map(whole).join(' to ') : u.plays ? 'as played' : 'a reverb')
+  ],
   ['Noise, dBu', u => (u.noiseDbu === -Infinity ? 'none' : String(u.noiseDbu))],
   ['Clips at, dBu', u => (u.clipDbu === Infinity ? 'never' : plusMinus(u.clipDbu))],
   ['Crosstalk', u => (u.figures.crosstalkDb === null ? '' : `${-u.figures.crosstalkDb} dB`)],
