@@ -7,7 +7,7 @@ import { deadCable } from '@nullet/core/graph/deadLoop'
 import { jacksOfRig, normalsInARow } from '@nullet/core/propose/jacks'
 import { portsOfRig } from '@nullet/core/propose/outputs'
 import type { Cable } from '@nullet/core/session/rows'
-import { byId, rows } from '@nullet/core/session/session'
+import { rows } from '@nullet/core/session/session'
 import { GAIN } from '~/numbers/quantity'
 import { newId } from '~/stores/ids'
 import { useSession } from '~/stores/session'
@@ -18,11 +18,7 @@ const emit = defineEmits<{ open: [id: string] }>()
 const store = useSession(),
   { pull } = useRigGestures()
 const session = computed(() => store.session!)
-const mine = computed(() =>
-  rows(session.value, 'cable')
-    .filter(c => c.rig === props.rig)
-    .sort(byId)
-)
+const mine = computed(() => rows(session.value, 'cable').filter(c => c.rig === props.rig))
 const kept = (wanted: (c: Cable) => boolean) =>
   mine.value
     .filter(wanted)
@@ -33,6 +29,7 @@ const kept = (wanted: (c: Cable) => boolean) =>
       plug: plugOver(session.value, cable),
       dead: deadCable(session.value, cable)?.reason
     }))
+    .sort((a, b) => a.from.localeCompare(b.from, undefined, { numeric: true }))
 const normals = computed(() => kept(c => c.normalled !== null))
 const routes = computed(() => kept(c => c.inside))
 
