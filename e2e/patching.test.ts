@@ -258,7 +258,7 @@ describe('a unit', () => {
     await page.reload()
     await page.waitForSelector('[data-channel=kora]')
     await pick(page, made.id)
-    expect(await page.locator('[data-compare-reference]').count()).toBe(1)
+    expect(await page.locator('[data-compare-sides]').count()).toBe(1)
     await openUnit('model')
     await expect
       .poll(() => page.locator('[data-put-back]').innerText())

@@ -11,6 +11,7 @@ import { PAN } from '~/numbers/quantity'
 import { plural } from '~/words/format'
 import { useCompare } from '~/stores/compare'
 import { useNotes } from '~/stores/notes'
+import { trackSides } from '~/session/compareSides'
 import { useOpenRail } from '~/stores/openRail'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -38,6 +39,8 @@ const clips = computed(() =>
   channel.value ? heardClips(store.session!).filter(c => c.channel === channel.value!.id) : []
 )
 const printed = computed(() => (channel.value ? printOn(store.session!, channel.value.id) : undefined))
+/** What can be heard of it in turn: takes, live, the monitors of its unit, its reference. */
+const sides = computed(() => (channel.value?.kind === 'track' ? trackSides(store.session!, channel.value.id) : []))
 const takes = computed(() => (channel.value ? takesOf(store.session!, channel.value.id) : []))
 const slots = computed(() => (channel.value ? slotsOf(store.session!, channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
@@ -146,18 +149,20 @@ function setPan(pan: number | null): void {
         </button>
         <span v-else class="clip quiet">printed from {{ printed.sourceName || 'a channel' }}, which was removed</span>
       </div>
-      <div v-if="channel.reference" class="line">
-        <span class="clip quiet">compared with {{ store.session!.channel[channel.reference]?.name }}</span
-        ><button
+      <div v-if="sides.length > 1" class="line">
+        <span class="clip quiet" :title="sides.map(x => x.word).join('\n')">{{
+          sides.map(x => x.word).join(' / ')
+        }}</span><button
           v-if="!compare.isOf([channel.id])"
           class="plain act"
-          data-compare-reference
+          title="each of them while it plays, equally loud"
+          data-compare-sides
           @click="compare.beginTakes(channel.id)"
         >
           compare
         </button>
       </div>
-      <CompareSides v-if="channel.reference" :ids="[channel.id]" keeps />
+      <CompareSides v-if="sides.length > 1" :ids="[channel.id]" keeps />
       <div v-if="takes.length" class="line">
         <span class="clip quiet">{{
           channel.take
