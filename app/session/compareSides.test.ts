@@ -49,7 +49,7 @@ describe('sides of a track', () => {
       'First',
       'Second',
       'back, live',
-      'the monitor output of the unit',
+      'the unit’s monitors',
       'old, the reference'
     ])
   })

@@ -88,7 +88,7 @@ export function trackSides(session: Session, channel: string): Side[] {
       side(name, { take: id, ...(isLive ? { listen: 'print' as const } : {}) })
     ),
     ...(isLive ? [side(source ? `${source.name}, live` : 'the rig, live', listened)] : []),
-    ...(isLive && hasMonitor ? [side('the monitor output of the unit', { ...listened, ports: monitor })] : []),
+    ...(isLive && hasMonitor ? [side('the unit’s monitors', { ...listened, ports: monitor })] : []),
     ...(reference && session.channel[reference]
       ? [side(`${session.channel[reference].name}, the reference`, { referred: true })]
       : [])

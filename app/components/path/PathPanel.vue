@@ -185,6 +185,9 @@ function setPan(pan: number | null): void {
 </template>
 
 <style scoped>
+.act {
+  color: var(--acting);
+}
 .path {
   width: 300px;
   flex: none;
