@@ -4,7 +4,23 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { plotly } from './plotly'
 
-const props = defineProps<{ x: number[]; y: number[]; xTitle: string; yTitle: string; log?: boolean; label: string }>()
+/** @param least the height of the axis is no less than this: what is flat looks flat */
+const props = defineProps<{
+  x: number[]
+  y: number[]
+  xTitle: string
+  yTitle: string
+  log?: boolean
+  least?: number
+  label: string
+}>()
+/** Undefined: as the numbers are. */
+function heights(): [number, number] | undefined {
+  const low = Math.min(...props.y),
+    high = Math.max(...props.y)
+  const middle = (low + high) / 2
+  return props.least && high - low < props.least ? [middle - props.least / 2, middle + props.least / 2] : undefined
+}
 const box = ref<HTMLElement>()
 const theme = useTheme()
 
@@ -48,7 +64,7 @@ async function draw(): Promise<void> {
             }
           : {})
       },
-      yaxis: { ...axis, title: { text: props.yTitle, standoff: 4 } }
+      yaxis: { ...axis, title: { text: props.yTitle, standoff: 4 }, range: heights() }
     },
     { displayModeBar: false, responsive: true }
   )

@@ -184,6 +184,7 @@ async function insert(): Promise<void> {
           :y="response.db"
           x-title="Hz"
           y-title="dB"
+          :least="6"
           log
           label="frequency response of the loop"
         />

@@ -1,6 +1,6 @@
 // What a sweep (Farina 2000) that came back says of its way: an impulse response, and from it the delay with its
 // fraction, polarity, gain, response and harmonics.
-import { PI, exp, log, log10, sin } from '../foundation/elementary'
+import { PI, cos, exp, log, log10, sin } from '../foundation/elementary'
 import { centresFor } from './centres'
 import { fractionFromPhase } from './delay'
 import { polarityIsClear } from './polarity'
@@ -72,9 +72,9 @@ function deconvolve(X: readonly number[], frames: number, back: ArrayLike<number
     H[2 * (SIZE - k) + 1] = -H[2 * k + 1]
   }
   const h = inverseReal(H)
-  const energy = (from: number, to: number) => {
+  const energy = (from: number, to: number, of: ArrayLike<number> = h) => {
     let s = 0
-    for (let n = from; n < to; n++) s += h[(n + SIZE) % SIZE] ** 2
+    for (let n = from; n < to; n++) s += of[(n + SIZE) % SIZE] ** 2
     return s
   }
 
@@ -107,10 +107,13 @@ function deconvolve(X: readonly number[], frames: number, back: ArrayLike<number
   for (let k = bin(100); k < bin(10000); k++) inBand += H[2 * k] ** 2 + H[2 * k + 1] ** 2
   const gainDb = 10 * log10(inBand / (bin(10000) - bin(100)))
   const octaves = log((0.46 * rate) / LOW_HZ)
+  const soft = inverseReal(softEdges(H, rate)),
+    softDirect = energy(first - 256, first + 2048, soft)
+  const noise = energy(SIZE / 2, (SIZE * 5) / 8, soft) / (SIZE / 8)
   let harmonics = 0
   for (const order of [2, 3, 4]) {
     const at = Math.round(first - (frames * log(order)) / octaves)
-    harmonics += Math.max(0, energy(at - 256, at + 768) - (rest / 2304) * 1024)
+    harmonics += Math.max(0, energy(at - 256, at + 768, soft) - noise * 1024)
   }
   const smooth = (hz: number) => {
     let sum = 0,
@@ -131,11 +134,30 @@ function deconvolve(X: readonly number[], frames: number, back: ArrayLike<number
       inverted,
       polarityIsClear: polarityIsClear(impulse, inverted),
       gainDb,
-      distortionDb: 10 * log10(harmonics / direct + 1e-20),
+      distortionDb: 10 * log10(harmonics / softDirect + 1e-20),
       response,
       impulse: { from: first - 64, samples: impulse }
     }
   }
+}
+
+/**
+ * The same spectrum with edges that fall softly. A hard edge rings as 1/n as far as the harmonics lie, 53 dB down: more
+ * than those of a clean unit.
+ */
+function softEdges(H: readonly number[], rate: number): number[] {
+  const bin = (hz: number) => (hz / rate) * SIZE
+  const [low, high] = [
+    [bin(LOW_HZ * 1.2), bin(60)],
+    [bin(0.38 * rate), bin(0.455 * rate)]
+  ]
+  const rise = (k: number, from: number, to: number) =>
+    (1 - cos(PI * Math.max(0, Math.min(1, (k - from) / (to - from))))) / 2
+  return H.map((v, i) => {
+    const k = i >> 1,
+      at = Math.min(k, SIZE - k)
+    return v * rise(at, low[0], low[1]) * (1 - rise(at, high[0], high[1]))
+  })
 }
 
 /** Bands whose arrivals are compared, in Hz, and the frames over which the energy of each is gathered. */

@@ -164,6 +164,15 @@ describe('ping', () => {
     expect(found.distortionDb).toBeGreaterThan(-60)
   })
 
+  it('finds no harmonics in wires and converters, and some in an amplifier', async () => {
+    const { session } = rig()
+    const [wire, amp] = await Promise.all(
+      ['wire-loop', 'amp-loop'].map(id => ping(session, session.loop[id]!, { seed: 6 }))
+    )
+    expect(wire!.measured && wire!.distortionDb).toBeLessThan(-90)
+    expect(amp!.measured && amp!.distortionDb).toBeGreaterThan(-40)
+  })
+
   it('goes stale when the cabling changes', async () => {
     const k = rig()
     await pingInto(k, 'wire-loop')
