@@ -44,8 +44,8 @@ export interface Remaking {
   slot(slot: string): void
   /** What goes to the ears. */
   ears(): void
-  /** What goes through the rig is compiled. */
-  rig(): void
+  /** A port or a unit of the rig, with what leads to it; nothing where the plan does without it. */
+  rig(table: 'port' | 'unit', id: string): void
 }
 
 /** Thrown by what cannot be made anew in a plan that runs (values.ts). */
@@ -54,13 +54,13 @@ const OTHER_SHAPE = Symbol('other shape')
 export class Compiler {
   private builder = new PlanBuilder()
   private network: Network
-  private readonly wires: Wiring
+  private wires: Wiring
   private readonly rate: number
   private sources: PlanSource[] = []
   private readonly signals = new Map<string, Signal>()
   private readonly open = new Set<string>()
   private readonly keySignals = new Map<string, Signal>()
-  private readonly portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
+  private portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
   private gates: Gates
   private readonly envelopes: ReadonlyMap<string, Envelope>
   private moves: SlotMove[] = []
@@ -75,14 +75,19 @@ export class Compiler {
     this.network = new Network(session)
     this.envelopes = envelopesOf(session)
     this.rate = settings(session).sampleRate
-    this.wires = new Wiring(
-      session,
+    this.wires = this.newWiring()
+    this.gates = new Gates(this.network, options)
+  }
+
+  private newWiring(): Wiring {
+    const seed = this.options.seed ?? settings(this.session).seed
+    return new Wiring(
+      this.session,
       this.builder,
       port => this.arrivalsAt(port),
-      options.seed ?? settings(session).seed,
+      seed,
       source => this.sources.push(source)
     )
-    this.gates = new Gates(this.network, options)
   }
 
   /**
@@ -92,7 +97,7 @@ export class Compiler {
    * @returns their operations; null where values alone cannot be told from another shape
    */
   remade(session: Session, from: number, make: (parts: Remaking) => void): Op[] | null {
-    const { builder, sources, moves, probes } = this
+    const { builder, sources, moves, probes, wires, portArrivals } = this
     this.session = session
     this.network = new Network(session)
     this.gates = new Gates(this.network, this.options)
@@ -100,6 +105,8 @@ export class Compiler {
     this.sources = []
     this.moves = []
     this.probes = new Map()
+    this.portArrivals = new Map()
+    this.wires = this.newWiring()
     this.isRemaking = true
     try {
       make({
@@ -108,7 +115,7 @@ export class Compiler {
         arriving: id => this.asLate(`${id}@input`, this.arriving(this.need(id))),
         slot: id => this.asLate(`behind ${id}`, this.slotAgain(this.session.slot[id])),
         ears: () => void (this.options.heard && this.ears(this.options.heard)),
-        rig: () => void this.wiring
+        rig: (table, id) => wires.has(table, id) && this.wires.make(table, id)
       })
       // What envelopes move is set block by block from what the plan was made with.
       return this.moves.length ? null : this.builder.ops
@@ -117,7 +124,7 @@ export class Compiler {
       throw error
     } finally {
       this.isRemaking = false
-      Object.assign(this, { builder, sources, moves, probes })
+      Object.assign(this, { builder, sources, moves, probes, wires, portArrivals })
     }
   }
   private slotAgain(slot: Slot): Signal {
@@ -129,11 +136,6 @@ export class Compiler {
   private asLate(name: string, signal: Signal): void {
     if (this.signals.get(name)?.latency !== signal.latency) throw OTHER_SHAPE
   }
-  private get wiring(): Wiring {
-    if (this.isRemaking) throw OTHER_SHAPE
-    return this.wires
-  }
-
   plan(): Plan {
     const { builder, options } = this
     const sinks = new Map<string, PlanSink>()
@@ -143,7 +145,7 @@ export class Compiler {
       this.sinkOf(sinks, key, this.tap(this.need(tap.channel), tap.tap))
     }
     for (const slot of options.keys ?? []) this.sinkOf(sinks, `key/${slot}`, this.keyOf(this.session.slot[slot]))
-    for (const port of options.ports ?? []) this.sinkOf(sinks, `port/${port}`, this.wiring.sentTo(port))
+    for (const port of options.ports ?? []) this.sinkOf(sinks, `port/${port}`, this.wires.sentTo(port))
     if (options.live) {
       for (const channel of rows(this.session, 'channel')) {
         if (!channel.parked) builder.meter(`meter/channel/${channel.id}`, this.tap(channel, 'post'))
@@ -367,9 +369,9 @@ export class Compiler {
    * session signal.
    */
   private fromPort(feed: Feed, port: string): Signal {
-    const signal = this.wiring.portIn(port)
+    const signal = this.wires.portIn(port)
     const loop = loopReturningAt(this.session, port)
-    return loop ? this.wiring.compensated(`${rowKey('feed', feed.id)}/${port}`, signal, loop) : signal
+    return loop ? this.wires.compensated(`${rowKey('feed', feed.id)}/${port}`, signal, loop) : signal
   }
 
   // ── slots ──
@@ -428,7 +430,7 @@ export class Compiler {
     const loop = this.session.loop[slot.loop ?? '']
     if (!loop) return signal
     const returned = loop.inPorts.map((p, i) =>
-      this.wiring.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wiring.portIn(p), loop)
+      this.wires.compensated(`${rowKey('slot', slot.id)}/return/${i}`, this.wires.portIn(p), loop)
     )
     const gain = gainOf(loop.returnDb) * (loop.inverted ? -1 : 1)
     const layout = loop.inPorts.length === 1 ? LAYOUTS.mono : LAYOUTS.stereo

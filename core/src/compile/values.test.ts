@@ -53,6 +53,44 @@ function network(): Session {
   return k.session
 }
 
+/** With a room: a DI through an amplifier, a loop in a slot, stems into a sum, a route inside the interface. */
+function withRoom(): Session {
+  const k = new Sketch('Room')
+  k.bus('main', { role: 'main' })
+  k.medium('m', 1, 4800)
+  for (const id of ['di', 'voice', 'bells']) k.main(k.track(id, 'm'), 'main')
+  k.rig('r')
+  k.interface('io', 'r', 6, 6, { trueLatencySamples: 31.4 })
+  k.unit('amp', 'r', 'tube-amplifier')
+  k.unit('eq', 'r', 'passive-equaliser')
+  k.unit('sum', 'r', 'summing-8')
+  k.unit('who', 'r', 'player', {}, { plays: 'm' })
+  k.cable('r', 'io-out-1', 'amp:0', { id: 'to-amp' })
+  k.cable('r', 'amp:0', 'io-in-1')
+  k.cable('r', 'io-out-2', 'eq:0')
+  k.cable('r', 'eq:0', 'io-in-2')
+  k.cable('r', 'io-out-3', 'sum:0')
+  k.cable('r', 'io-out-4', 'sum:1')
+  k.cable('r', 'who:0', 'sum:2')
+  k.cable('r', 'sum:0', 'io-in-3')
+  k.cable('r', 'sum:1', 'io-in-4')
+  k.add('cable', { id: 'route', rig: 'r', fromPort: 'io-in-2', toPort: 'io-out-4', inside: true, levelDb: -20 })
+  k.add('feed', { id: 'dry', kind: 'port', from: 'di', ports: ['io-out-1'], tap: 'input', levelDb: -6 })
+  k.track('amped')
+  k.main('amped', 'main')
+  k.add('feed', { id: 'mic', kind: 'input', to: 'amped', ports: ['io-in-1'] })
+  k.session.channel.amped.listen = 'feed'
+  k.add('loop', { id: 'l', rig: 'r', name: 'Eq', outPorts: ['io-out-2'], inPorts: ['io-in-2'] })
+  k.add('slot', { id: 'looped', channel: 'voice', processor: 'loop', loop: 'l', mix: 0.7 })
+  k.add('feed', { id: 'stem', kind: 'port', from: 'bells', ports: ['io-out-3', 'io-out-4'] })
+  k.bus('back')
+  k.main('back', 'main')
+  k.add('feed', { id: 'sum-in', kind: 'input', to: 'back', ports: ['io-in-3', 'io-in-4'] })
+  k.session.session.session.heardChannel = 'main'
+  k.session.session.session.rig = 'r'
+  return k.session
+}
+
 function change(s: Session, table: TableName, id: string, fields: object) {
   const before = (s[table] as Record<string, object>)[id]!
   const changes = [{ table, id, before, after: { ...before, ...fields } }]
@@ -93,6 +131,51 @@ describe('a value in a plan that runs', () => {
     expect(saying(running.plan.ops)).toEqual(saying(compile(session, LIVE).ops))
     // The same once more writes nothing.
     expect(running.changed(session, changes)).toEqual([])
+  })
+
+  it.each<[TableName, string, object]>([
+    ['feed', 'dry', { levelDb: -12 }],
+    ['feed', 'dry', { muted: true }],
+    ['feed', 'stem', { levelDb: -3, pan: 0.4 }],
+    ['feed', 'mic', { levelDb: -3 }],
+    ['channel', 'bells', { muted: true }],
+    ['loop', 'l', { sendDb: -4 }],
+    ['loop', 'l', { returnDb: 3, inverted: true }],
+    ['slot', 'looped', { mix: 0.2 }],
+    ['port', 'io-out-3', { trimDb: 0.4 }],
+    ['cable', 'route', { levelDb: -9 }],
+    ['cable', 'to-amp', { inverts: true }],
+    ['unit', 'amp', { settings: { driveDb: 9, trebleDb: 2 } }],
+    ['unit', 'eq', { settings: { lowDb: 5, highDb: 2, airDb: 3 } }],
+    ['unit', 'sum', { settings: { outputDb: -6, monitorDb: -3 } }],
+    ['unit', 'who', { settings: { levelDbu: -3 } }]
+  ])('of the rig, %s %s: %j is written into it', (table, id, fields) => {
+    const before = withRoom(),
+      running = new RunningPlan(before, LIVE),
+      count = running.plan.ops.length
+    const { session, changes } = change(before, table, id, fields)
+    const written = running.changed(session, changes)
+    expect(written?.length).toBeGreaterThan(0)
+    expect(running.plan.ops).toHaveLength(count)
+    expect(saying(running.plan.ops)).toEqual(saying(compile(session, LIVE).ops))
+    expect(running.changed(session, changes)).toEqual([])
+    // What is written next starts from there.
+    const { session: again, changes: back } = change(session, table, id, before[table][id] as object)
+    expect(running.changed(again, back)!.length).toBe(written!.length)
+    expect(saying(running.plan.ops)).toEqual(saying(compile(before, LIVE).ops))
+  })
+
+  it.each<[TableName, string, object]>([
+    ['unit', 'amp', { powered: false }],
+    ['unit', 'who', { plays: null }],
+    ['cable', 'route', { levelDb: null }],
+    ['interface', 'io', { trueLatencySamples: 40 }],
+    ['feed', 'stem', { ports: ['io-out-3'] }]
+  ])('of the rig, %s %s: %j is another plan', (table, id, fields) => {
+    const before = withRoom(),
+      running = new RunningPlan(before, LIVE)
+    const { session, changes } = change(before, table, id, fields)
+    expect(running.changed(session, changes)).toBeNull()
   })
 
   it.each<[TableName, string, object]>([

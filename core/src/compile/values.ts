@@ -1,8 +1,8 @@
-// Values that change while a plan runs: a level, a pan, a setting, a mute. Only the operations that hold them are made
-// anew, against the signals that are there; everything else, and everything that could be another shape, is compiled.
+// Values that change while a plan runs: a level, a pan, a setting, a mute, those of the rig too. Only the operations that
+// hold them, and in the rig what leads to them, are made anew, against the signals that are there; everything else, and everything that could be another shape, is compiled.
 import { isPlaced, isSameShape, type Op } from '../plan/operations'
 import type { Feed, TableName } from '../session/rows'
-import type { RowChange, Session } from '../session/session'
+import { rows, type RowChange, type Session } from '../session/session'
 import { Compiler, type Remaking } from './compile'
 import type { CompileOptions, Plan } from './plan'
 
@@ -12,7 +12,7 @@ type Holder = ((parts: Remaking, id: string) => void) | null
 /** Where a feed arrives. */
 function arrival(parts: Remaking, feed: Feed): void {
   if (feed.kind === 'key') parts.slot(feed.slot)
-  else if (feed.kind === 'port') parts.rig()
+  else if (feed.kind === 'port') feed.ports.forEach(id => parts.rig('port', id))
   else parts.arriving(feed.to)
 }
 const feedsOf = (parts: Remaking, channel: string, which: (f: Feed) => boolean) =>
@@ -20,6 +20,17 @@ const feedsOf = (parts: Remaking, channel: string, which: (f: Feed) => boolean) 
 const feed: Holder = (parts, id) => arrival(parts, parts.network.session.feed[id])
 const slot: Holder = (parts, id) => parts.slot(id)
 const arriving: Holder = (parts, id) => parts.arriving(id)
+
+/** Where a cable ends. */
+const cableEnd: Holder = ({ network, rig }, id) => {
+  const { toPort, toUnit } = network.session.cable[id]
+  if (toPort !== null) rig('port', toPort)
+  else rig('unit', toUnit)
+}
+const unitOf: Holder = (parts, id) => parts.rig('unit', id)
+/** What comes back by a loop comes into the slot that holds it. */
+const loopReturn: Holder = (parts, id) =>
+  rows(parts.network.session, 'slot').forEach(s => s.loop === id && parts.slot(s.id))
 
 const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
   session: { name: null, families: null, heardLevelDb: parts => parts.ears() },
@@ -39,7 +50,17 @@ const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
     mutedLegs: arriving
   },
   feed: { levelDb: feed, pan: feed, muted: feed, withMute: feed },
-  slot: { params: slot, mix: slot, keyLowCutHz: slot, keyHighCutHz: slot }
+  slot: { params: slot, mix: slot, keyLowCutHz: slot, keyHighCutHz: slot },
+  loop: {
+    name: null,
+    order: null,
+    sendDb: (parts, id) => parts.network.session.loop[id].outPorts.forEach(port => parts.rig('port', port)),
+    returnDb: loopReturn,
+    inverted: loopReturn
+  },
+  port: { name: null, order: null, trimDb: (parts, id) => parts.rig('port', id) },
+  cable: { levelDb: cableEnd, inverts: cableEnd },
+  unit: { name: null, order: null, notes: null, photos: null, presets: null, putBack: null, settings: unitOf }
 }
 
 /** A plan that is played, with what it takes to change values in it. */

@@ -84,6 +84,18 @@ export class Wiring {
       })
   }
 
+  /** Is it part of the plan? */
+  has(table: 'port' | 'unit', id: string): boolean {
+    return table === 'unit' ? this.units.has(id) : this.outs.has(id) || this.ins.has(id)
+  }
+
+  /** Makes it, and what leads to it. */
+  make(table: 'port' | 'unit', id: string): void {
+    if (table === 'unit') this.unitOut(id)
+    else if (this.session.port[id].direction === 'out') this.portOut(id)
+    else this.portIn(id)
+  }
+
   /** What the session sends to a port out, before the converter. */
   sentTo(id: string): Signal {
     this.portOut(id)

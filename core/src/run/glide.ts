@@ -5,7 +5,7 @@ import { PI, sin } from '../foundation/elementary'
 import type { Op } from '../plan/operations'
 
 /** Kinds all of whose parameters may lie between settings. */
-const GLIDING = new Set<Op['kind']>(['mix', 'equaliser', 'compressor', 'saturate', 'swing'])
+const GLIDING = new Set<Op['kind']>(['mix', 'equaliser', 'compressor', 'saturate', 'swing', 'bend'])
 /** 48 ms at 48 kHz: longer than the time between two drawn frames, even on a slow machine. */
 const BLOCKS = 18
 /** How much of a change is still to come after so many blocks: 1 less the integral of the window. */
