@@ -1,5 +1,6 @@
-// Values that change while a plan runs: a level, a pan, a setting, a mute, those of the rig too. Only the operations that
-// hold them, and in the rig what leads to them, are made anew, against the signals that are there; everything else, and everything that could be another shape, is compiled.
+// Values that change while a plan runs: a level, a pan, a setting, a mute, those of the rig too. Only the operations
+// that hold them (in the rig, with what leads there) are made anew against the signals that are there; everything else,
+// and everything that could be another shape, is compiled.
 import { isPlaced, isSameShape, type Op } from '../plan/operations'
 import type { Feed, TableName } from '../session/rows'
 import { rows, type RowChange, type Session } from '../session/session'
