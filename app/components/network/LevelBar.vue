@@ -25,7 +25,10 @@ const bar = ref<HTMLElement>(),
   mean = ref<HTMLElement>()
 const at = computed(() => `${levelShare(props.level) * 100}%`)
 const ZERO = levelShare(0)
+/** A pixel of a usual bar. */
+const PIXEL = 0.008
 let drawn = -1,
+  drawnMean = -1,
   over = false
 
 /** The level with what rides on top of it now. */
@@ -35,12 +38,14 @@ const ridden = () =>
     : props.level + valueAt(props.ride, transport.position, 'db')
 
 function show(): void {
-  if (mean.value)
-    mean.value.style.transform = `scaleX(${levelShare(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)})`
+  const m = levelShare(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)
+  if (mean.value && Math.abs(m - drawnMean) >= PIXEL) {
+    drawnMean = m
+    mean.value.style.transform = `scaleX(${m})`
+  }
   if (rider.value) rider.value.style.left = `${levelShare(ridden()) * 100}%`
   const x = levelShare(transport.levels.get(props.meter) ?? -Infinity)
-  // A pixel of a usual bar.
-  if (Math.abs(x - drawn) < 0.008 || !fill.value) return
+  if (Math.abs(x - drawn) < PIXEL || !fill.value) return
   drawn = x
   fill.value.style.transform = `scaleX(${x})`
   if (x > ZERO !== over) fill.value.classList.toggle('over', (over = x > ZERO))
