@@ -4,7 +4,7 @@ import { peekRows } from '../session/draft'
 import { mayJoin } from '../propose/pairs'
 import { STEREO } from '../session/layouts'
 import { change, defineEdit, need } from './edit'
-import { takeOut } from './linkStrips'
+import { passReference, takeOut } from './linkStrips'
 
 /**
  * Two mono tracks as the legs of one stereo track: the left one keeps its place, settings and feeds, the audio of the
@@ -45,6 +45,7 @@ export const joinTracks = defineEdit({
       const session = need(draft, 'session', 'session')
       if (session.heardChannel === right) session.heardChannel = left
       takeOut(draft, new Set([right]))
+      passReference(draft, new Set([right]), left)
       delete draft.channel[right]
     }
   }

@@ -1,7 +1,8 @@
 import { z } from 'zod'
+import { peekRows } from '../session/draft'
 import { LinkRow } from '../session/rows'
 import { rowOf, type Session } from '../session/session'
-import { channelNames, defineEdit, need, put } from './edit'
+import { change, channelNames, defineEdit, need, put } from './edit'
 
 /** Makes a link of strips or changes one: members, and what moves together. A strip is in one link at most. */
 export const setLink = defineEdit({
@@ -36,6 +37,12 @@ export function takeOut(draft: Session, channels: ReadonlySet<string>, keep?: st
     link.members = link.members.filter(m => !channels.has(m))
     if (link.members.length < 2) delete draft.link[link.id]
   }
+}
+
+/** What was compared with channels that go is compared with what stands in their place; null: with nothing. */
+export function passReference(draft: Session, gone: ReadonlySet<string>, heir: string | null): void {
+  for (const c of peekRows(draft, 'channel'))
+    if (gone.has(c.reference ?? '')) change(draft, 'channel', c.id, { reference: heir === c.id ? null : heir })
 }
 
 export const removeLink = defineEdit({

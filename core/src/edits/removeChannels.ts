@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { peekRows } from '../session/draft'
 import { isHeardPrint, type Session } from '../session/session'
 import { change, channelNames, defineEdit, need } from './edit'
-import { takeOut } from './linkStrips'
+import { passReference, takeOut } from './linkStrips'
 import { routeMain } from './setMainFeed'
 
 /** Is a bus heard in a print that stays? What fed it is then not to be heard beside that. */
@@ -69,8 +69,7 @@ export const removeChannels = defineEdit({
     const session = need(draft, 'session', 'session')
     if (gone.has(session.heardChannel ?? '')) session.heardChannel = null
     takeOut(draft, gone)
-    for (const c of peekRows(draft, 'channel'))
-      if (gone.has(c.reference ?? '') && !gone.has(c.id)) change(draft, 'channel', c.id, { reference: null })
+    passReference(draft, gone, null)
     ids.forEach(id => {
       delete draft.channel[id]
     })

@@ -6,7 +6,7 @@ import { mayStack } from '../propose/stacks'
 import { RATINGS } from '../session/rows'
 import { takesOf, type Session } from '../session/session'
 import { change, defineEdit, need, put } from './edit'
-import { takeOut } from './linkStrips'
+import { passReference, takeOut } from './linkStrips'
 
 const takeNames = (session: Session, ids: readonly string[]) =>
   ids.length === 1 ? `“${session.take[ids[0]!]?.name ?? ids[0]}”` : `${ids.length} takes`
@@ -125,6 +125,7 @@ export const stackTakes = defineEdit({
       const session = need(draft, 'session', 'session')
       if (session.heardChannel === track) session.heardChannel = onto
       takeOut(draft, new Set([track]))
+      passReference(draft, new Set([track]), onto)
       delete draft.channel[track]
     }
   }

@@ -51,13 +51,16 @@ export function takeTemplate(session: Session, name: string): TemplateDocument {
       rig: all('rig'),
       interface: all('interface'),
       port: all('port'),
-      unit: all('unit'),
+      // What players play, and what is compared with what, stays where the audio is.
+      unit: rows(session, 'unit')
+        .sort(byId)
+        .map(u => ({ ...u, plays: null })),
       cable: all('cable'),
       loop: all('loop'),
       channel: rows(session, 'channel')
         .filter(c => buses.has(c.id))
         .sort(byId)
-        .map(c => ({ ...c, soloed: false })),
+        .map(c => ({ ...c, soloed: false, reference: null })),
       slot: slots.sort(byId),
       feed: feeds.sort(byId)
     }

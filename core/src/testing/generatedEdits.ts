@@ -93,7 +93,8 @@ const VERBS: Verbs = {
       { colour: h.dice.below(12) },
       { trimDb: db(h) },
       { parked: h.dice.chance(0.2) },
-      { flippedLegs: [h.dice.below(3)] }
+      { flippedLegs: [h.dice.below(3)] },
+      { reference: h.dice.chance(0.3) ? null : one(h, 'channel') }
     ])
   }),
   setLayout: h => ({
@@ -237,6 +238,7 @@ const VERBS: Verbs = {
           fields: h.dice.pick([
             { powered: h.dice.chance(0.5) },
             { inverts: h.dice.chance(0.5) },
+            { plays: h.dice.chance(0.3) ? null : one(h, 'medium') },
             { settings: setting(h, model?.settings ?? []) }
           ])
         }
