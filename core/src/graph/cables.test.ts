@@ -2,11 +2,12 @@
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
 import { normalsInARow } from '../propose/jacks'
+import { carriedBy } from '../propose/outputs'
 import { rows } from '../session/session'
 import { Sketch } from '../testing/sketch'
 import { alongCables, howls, patchedCables, plugOver, portsReached } from './cables'
 import { deadPoint } from './deadLoop'
-import { portsBehind } from './sides'
+import { meets, portsBehind } from './sides'
 import { wiringText } from './wiringText'
 
 function room(): Sketch {
@@ -112,6 +113,9 @@ describe('routes inside an interface', () => {
     k.cable('r', 'io-out-2', 'io-in-2')
     route(k, 'io-out-2', 'io-in-4')
     expect(reached(k, 'io-out-1')).toEqual(['io-in-1', 'io-in-2', 'io-in-4'])
+    expect([...portsBehind(k.session, ['io-out-1'])].sort()).toEqual(['io-in-1', 'io-in-2', 'io-in-4'])
+    expect(carriedBy(k.session, 'io-out-2')).toEqual(['In 1, by the interface itself'])
+    expect(meets(k.session, 'io-out-1', 'io-out-2')).toBe(false)
     expect([...alongCables(k.session, ['io-out-1']).keys()]).toContain('port|io-out-2')
   })
   it('carry nothing where they come back to where they begin, and say that it would howl', () => {

@@ -14,11 +14,17 @@ interface Passed {
 function passedFrom(session: Session, portsOut: readonly string[]): Passed {
   const cables = patchedCables(session)
   const passed: Passed = { cables: [], sides: new Set() }
-  let open = cables.filter(c => c.fromPort !== null && portsOut.includes(c.fromPort))
+  const ports = new Set(portsOut)
+  let open = cables.filter(c => c.fromPort !== null && ports.has(c.fromPort))
   while (open.length) {
     const next: typeof open = []
     passed.cables.push(...open)
     for (const cable of open) {
+      if (cable.toPort !== null && !ports.has(cable.toPort)) {
+        // A route inside the interface may lead on.
+        ports.add(cable.toPort)
+        next.push(...cables.filter(c => c.fromPort === cable.toPort))
+      }
       const unit = session.unit[cable.toUnit ?? '']
       if (!unit) continue
       const apart = !!UNITS[unit.model]?.apart
@@ -41,7 +47,11 @@ export const sidesReached = (session: Session, portsOut: readonly string[]): Set
  * no return.
  */
 export const portsBehind = (session: Session, portsOut: readonly string[]): Set<string> =>
-  new Set(passedFrom(session, portsOut).cables.flatMap(c => (isMonitor(session, c) ? [] : (c.toPort ?? []))))
+  new Set(
+    passedFrom(session, portsOut).cables.flatMap(c =>
+      session.port[c.toPort ?? '']?.direction === 'in' && !isMonitor(session, c) ? (c.toPort ?? []) : []
+    )
+  )
 
 /** Does it leave a unit by a jack that is for listening? */
 export const isMonitor = (session: Session, { fromUnit, fromJack }: Cable): boolean =>

@@ -1,4 +1,5 @@
 // Which stem goes to which port, a rig beside the other; and the same map for another room.
+import { endName } from '../graph/cables'
 import { isElsewhere, rigOfPort } from '../graph/room'
 import type { EditMessage } from '../session/editMessage'
 import type { Channel, InputFeed, PortFeed, Row } from '../session/rows'
@@ -94,9 +95,14 @@ export function changeOfRig(session: Session, to: string): Change[] {
   return [...keys.values()]
 }
 
-/** What every port out of a rig carries; several stems may share one. */
+/** What a port carries, what the interface itself sends there too; several stems may share one. */
 export function carriedBy(session: Session, port: string): string[] {
   const feeds = rows(session, 'feed').filter(f => isOutside(f) && f.ports.includes(port)) as OutsideFeed[]
   const loops = rows(session, 'loop').filter(l => l.outPorts.includes(port) || l.inPorts.includes(port))
-  return [...feeds.map(f => rowOf(session, 'channel', ownerOf(f)).name), ...loops.map(l => `loop “${l.name}”`)]
+  const routes = rows(session, 'cable').filter(c => c.inside && c.toPort === port)
+  return [
+    ...feeds.map(f => rowOf(session, 'channel', ownerOf(f)).name),
+    ...loops.map(l => `loop “${l.name}”`),
+    ...routes.map(c => `${endName(session, c, 'from')}, by the interface itself`)
+  ]
 }

@@ -46,12 +46,11 @@ export function localIds(all: RigRows, rig: string): (id: string) => string {
   return new Set(ids.map(strip)).size === ids.length ? strip : id => id
 }
 
-/** A rig as the rows of a document. */
+/** A rig as the rows of a document. What players play and what is to be put back stays with the session. */
 export function outside(session: Session, rig: string): RigRows {
   const all = rowsOfRig(session, rig)
   const rigRows = renamed(all, THE_RIG, localIds(all, rig))
-  // What players play stays where the audio is.
-  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, plays: null })) }
+  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, plays: null, putBack: {} })) }
 }
 
 /** Rows of a document in a session: those that the rig has already keep their ids there. */
@@ -60,5 +59,6 @@ export function inside(document: RigRows, session: Session, rig: string): RigRow
     local = localIds(all, rig)
   const known = new Map(RIG_TABLES.flatMap(t => all[t].map(r => [local(r.id), r.id])))
   const rigRows = renamed(document, rig, id => known.get(id) ?? `${rig}-${id}`)
-  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, plays: session.unit[u.id]?.plays ?? null })) }
+  return { ...rigRows, unit: rigRows.unit.map(u => ({ ...u, ...ownOf(session.unit[u.id]) })) }
 }
+const ownOf = (unit: Row<'unit'> | undefined) => ({ plays: unit?.plays ?? null, putBack: unit?.putBack ?? {} })
