@@ -332,7 +332,10 @@ const PARTS: Record<string, () => unknown> = {
   headline: headlineWork,
   network,
   processors,
-  hand: movingHand,
+  hand: async () => {
+    movingHand()
+    await (await import('./hands')).hands(new Endless(() => 1), say)
+  },
   import: async () => (await import('./imports')).imports(say),
   prints: async () => (await import('./prints')).prints(say, process.argv[1]!),
   page: async () => (await import('./page')).page(say)

@@ -94,9 +94,10 @@ export class Compiler {
    * Makes parts of a plan that runs anew, from the rows as they are now and the signals that are there. What they need
    * besides, ports for example, would be another plan.
    * @param from a number that no leg of the plan has
-   * @returns their operations; null where values alone cannot be told from another shape
+   * @returns their operations, and how those of slots follow envelopes; null where values alone cannot be told from
+   * another shape
    */
-  remade(session: Session, from: number, make: (parts: Remaking) => void): Op[] | null {
+  remade(session: Session, from: number, make: (parts: Remaking) => void): Pick<Plan, 'ops' | 'moves'> | null {
     const { builder, sources, moves, probes, wires, portArrivals } = this
     this.session = session
     this.network = new Network(session)
@@ -117,8 +118,7 @@ export class Compiler {
         ears: () => void (this.options.heard && this.ears(this.options.heard)),
         rig: (table, id) => wires.has(table, id) && this.wires.make(table, id)
       })
-      // What envelopes move is set block by block from what the plan was made with.
-      return this.moves.length ? null : this.builder.ops
+      return { ops: this.builder.ops, moves: this.moves }
     } catch (error) {
       if (error === OTHER_SHAPE) return null
       throw error

@@ -11,7 +11,7 @@ import { demoLike } from '../testing/demoLike'
 import { Sketch } from '../testing/sketch'
 import { times } from '../testing/lengths'
 import { compile } from './compile'
-import type { CompileOptions } from './plan'
+import type { CompileOptions, Plan } from './plan'
 import { RunningPlan } from './values'
 
 const LIVE: CompileOptions = { taps: [], live: true, heard: { channel: 'main', latency: 8192 } }
@@ -187,7 +187,6 @@ describe('a value in a plan that runs', () => {
     ['slot', 'comp', { keyLowCutHz: null }],
     ['slot', 'comp', { params: { thresholdDb: -30, lookAheadMs: 4 } }],
     ['slot', 'stop', { params: { ceilingDb: -1, lookAheadMs: 5 } }],
-    ['slot', 'moved', { params: { kind1: 'bell', db1: 1, hz1: 400 } }],
     ['feed', 'send', { to: 'main' }],
     ['session', 'session', { tempo: [[0, 90]] }],
     ['session', 'session', { heardAs: 'mono' }],
@@ -197,6 +196,22 @@ describe('a value in a plan that runs', () => {
       running = new RunningPlan(before, LIVE)
     const { session, changes } = change(before, table, id, fields)
     expect(running.changed(session, changes)).toBeNull()
+  })
+
+  it('of a slot that an envelope moves: what is beside the envelope is written, and it goes on from there', () => {
+    const before = network(),
+      running = new RunningPlan(before, LIVE),
+      { moves } = running.plan
+    const { session, changes } = change(before, 'slot', 'moved', { params: { kind1: 'bell', db1: 1, hz1: 400 } })
+    expect(running.changed(session, changes)!.length).toBeGreaterThan(0)
+    const anew = compile(session, LIVE)
+    expect(saying(running.plan.ops)).toEqual(saying(anew.ops))
+    // The same list, which whoever plays it holds, with another entry.
+    expect(running.plan.moves).toBe(moves)
+    for (const db1 of [-12, -3, 6]) {
+      const params = (plan: Plan) => plan.moves.map(m => m.params({ db1 }).map(o => [o.key, o.params]))
+      expect(params(running.plan)).toEqual(params(anew))
+    }
   })
 
   it('rows that come or go are another plan', () => {

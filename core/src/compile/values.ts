@@ -5,6 +5,7 @@ import { isPlaced, isSameShape, type Op } from '../plan/operations'
 import type { Feed, TableName } from '../session/rows'
 import { rows, type RowChange, type Session } from '../session/session'
 import { Compiler, type Remaking } from './compile'
+import type { SlotMove } from './moves'
 import type { CompileOptions, Plan } from './plan'
 
 /** What holds the value of a row’s field. `null`: nothing that sounds. A field that is not named here is no value. */
@@ -97,7 +98,17 @@ export class RunningPlan {
     const { ops } = this.plan
     this.index ??= { ops: new Map(ops.map(op => [op.key, op])), legs: legsOf(ops) }
     const made = this.compiler.remade(session, this.index.legs.size, parts => holders.forEach(make => make(parts)))
-    return made && this.taken(made)
+    const changed = made && this.taken(made.ops)
+    if (changed) this.follow(made.moves)
+    return changed
+  }
+
+  /** What envelopes move is set block by block from the settings beside them: from the new ones, with the next block. */
+  private follow(moves: readonly SlotMove[]): void {
+    for (const move of moves) {
+      const at = this.plan.moves.findIndex(m => m.slot === move.slot)
+      if (at >= 0) this.plan.moves[at] = move
+    }
   }
 
   /** What was made anew, where it is the same but for its parameters. */
