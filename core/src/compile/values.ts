@@ -103,7 +103,7 @@ export class RunningPlan {
     return changed
   }
 
-  /** What envelopes move is set block by block from the settings beside them: from the new ones, with the next block. */
+  /** What envelopes move is set block by block from the settings beside them: soon from the new ones. */
   private follow(moves: readonly SlotMove[]): void {
     for (const move of moves) {
       const at = this.plan.moves.findIndex(m => m.slot === move.slot)
