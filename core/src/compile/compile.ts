@@ -62,7 +62,7 @@ export class Compiler {
   private readonly keySignals = new Map<string, Signal>()
   private portArrivals = new Map<string, { signal: Signal; weighted: Weighted[] }[]>()
   private gates: Gates
-  private readonly envelopes: ReadonlyMap<string, Envelope>
+  private envelopes: ReadonlyMap<string, Envelope>
   private moves: SlotMove[] = []
   private firstNote = Infinity
   private probes = new Map<string, PlanSink>()
@@ -102,6 +102,7 @@ export class Compiler {
     this.session = session
     this.network = new Network(session)
     this.gates = new Gates(this.network, this.options)
+    this.envelopes = envelopesOf(session)
     this.builder = new PlanBuilder(from)
     this.sources = []
     this.moves = []

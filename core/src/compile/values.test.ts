@@ -118,6 +118,18 @@ describe('a value in a plan that runs', () => {
     ['slot', 'comp', { mix: 0.4 }, 1],
     ['slot', 'room', { params: { decayS: 3 } }, 1],
     ['slot', 'stop', { params: { ceilingDb: -3 } }, 1],
+    [
+      'envelope',
+      'ride',
+      {
+        points: [
+          [0, -9],
+          [4800, -3]
+        ]
+      },
+      1
+    ],
+    ['envelope', 'turn', { points: [[0, -0.6]] }, 1],
     ['session', 'session', { heardLevelDb: -12 }, 1]
   ])('%s %s: %j is written into it', (table, id, fields, least) => {
     const before = network(),
@@ -188,6 +200,8 @@ describe('a value in a plan that runs', () => {
     ['slot', 'comp', { params: { thresholdDb: -30, lookAheadMs: 4 } }],
     ['slot', 'stop', { params: { ceilingDb: -1, lookAheadMs: 5 } }],
     ['feed', 'send', { to: 'main' }],
+    // Room is made for eight points, then for twice as many.
+    ['envelope', 'ride', { points: Array.from({ length: 9 }, (_, i) => [i * 100, -i]) }],
     ['session', 'session', { tempo: [[0, 90]] }],
     ['session', 'session', { heardAs: 'mono' }],
     ['session', 'session', { heardChannel: 'drums' }]
@@ -212,6 +226,15 @@ describe('a value in a plan that runs', () => {
       const params = (plan: Plan) => plan.moves.map(m => m.params({ db1 }).map(o => [o.key, o.params]))
       expect(params(running.plan)).toEqual(params(anew))
     }
+  })
+
+  it('the points of an envelope in a slot are followed from the next block on', () => {
+    const before = network(),
+      running = new RunningPlan(before, LIVE)
+    const { session, changes } = change(before, 'envelope', 'e', { points: [[0, 5]] })
+    expect(running.changed(session, changes)).not.toBeNull()
+    const fields = (plan: Plan) => plan.moves.map(m => m.fields.map(f => [f.name, f.points]))
+    expect(fields(running.plan)).toEqual(fields(compile(session, LIVE)))
   })
 
   it('rows that come or go are another plan', () => {

@@ -34,6 +34,15 @@ const unitOf: Holder = (parts, id) => parts.rig('unit', id)
 const loopReturn: Holder = (parts, id) =>
   rows(parts.network.session, 'slot').forEach(s => s.loop === id && parts.slot(s.id))
 
+/** Points are values as long as they have room (see PlanBuilder.envelope). */
+const points: Holder = (parts, id) => {
+  const { channel, feed: of, slot: inside, field } = parts.network.session.envelope[id]
+  if (inside) parts.slot(inside)
+  else if (of) arrival(parts, parts.network.session.feed[of])
+  else if (channel && field === 'levelDb') parts.fader(channel)
+  else if (channel) feedsOf(parts, channel, f => f.pan === null)
+}
+
 const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
   session: { name: null, families: null, heardLevelDb: parts => parts.ears() },
   channel: {
@@ -51,6 +60,7 @@ const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
     flippedLegs: arriving,
     mutedLegs: arriving
   },
+  envelope: { points },
   feed: { levelDb: feed, pan: feed, muted: feed, withMute: feed },
   slot: { params: slot, mix: slot, keyLowCutHz: slot, keyHighCutHz: slot },
   loop: {
