@@ -86,6 +86,16 @@ describe.each([
     expect(await objections(rules && [...rules])).toEqual([])
   })
 
+  it.each(['outputs', 'patch bay', 'drawing'])(
+    'the Rig as %s, a unit open beside it, has nothing that axe objects to',
+    async face => {
+      await keys(page, 'v r')
+      await page.locator('.rigview .el-radio-button', { hasText: face }).click()
+      if (face === 'drawing') await page.locator('[data-unit=tube] .unithead').click()
+      expect(await objections(rules && [...rules])).toEqual([])
+    }
+  )
+
   it('the Rail with an open slot has nothing that axe objects to', async () => {
     await keys(page, 'v m')
     await page.waitForSelector('[data-channel=kora]')

@@ -147,7 +147,7 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
           <th>name of the new track or take</th>
           <th>in the network</th>
           <th>way</th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody v-for="i in plan" :key="i.print" :data-wanted="i.source">

@@ -63,7 +63,7 @@ function rename(take: Take): void {
           <th class="num">LUFS</th>
           <th class="num">length</th>
           <th>from</th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody>

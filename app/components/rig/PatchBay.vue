@@ -74,7 +74,7 @@ const set = (id: string, fields: object) => store.apply('setCable', { id, fields
           <th>to</th>
           <th>kind</th>
           <th>now</th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody>
@@ -150,7 +150,7 @@ const set = (id: string, fields: object) => store.apply('setCable', { id, fields
           <th>to</th>
           <th>level</th>
           <th>now</th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody>

@@ -57,7 +57,7 @@ const total = computed(() => storage.held.reduce((sum, h) => sum + h.bytes, 0))
         <th>on</th>
         <th>printed</th>
         <th class="num">room</th>
-        <th />
+        <td />
       </tr>
     </thead>
     <tbody>
