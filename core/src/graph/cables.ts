@@ -23,7 +23,7 @@ export function endName(session: Session, cable: Cable, end: End): string {
   if (port !== null) return session.port[port]?.name ?? port
   const unit = session.unit[id ?? '']
   const name = UNITS[unit?.model ?? '']?.[end === 'from' ? 'outputs' : 'inputs'][jack]
-  return [unit?.name, name].filter(Boolean).join(', ')
+  return [unit?.name, name].filter(Boolean).join(', ') || 'nowhere'
 }
 export const cableName = (session: Session, cable: Cable): string =>
   `${endName(session, cable, 'from')} → ${endName(session, cable, 'to')}`

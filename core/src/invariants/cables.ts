@@ -1,5 +1,6 @@
 // A cable leads from a port out or a unit's output to a port in or a unit's input, inside one rig; a jack takes one
 // plug and is normalled to one other. A route inside an interface leads from one of its ports to another.
+import { cableName } from '../graph/cables'
 import { UNITS } from '../rig/units'
 import type { Row } from '../session/rows'
 import { byId, rows, type Session } from '../session/session'
@@ -64,6 +65,9 @@ function* faults(session: Session): Iterable<{ cable: Cable; fault: string }> {
   }
 }
 
+const said = (session: Session, cable: Cable): string =>
+  `The ${cable.inside ? 'route' : 'cable'} ${cableName(session, cable)}`
+
 export const cables = defineRule({
   says: 'a cable has two right ends, and a jack takes one plug',
   depends: {
@@ -74,11 +78,12 @@ export const cables = defineRule({
   },
   *find({ session }) {
     for (const { cable, fault } of faults(session))
-      yield { kind: 'badArguments', about: [cable.id], message: `The cable “${cable.id}” ${fault}` } satisfies Breach
+      yield { kind: 'badArguments', about: [cable.id], message: `${said(session, cable)} ${fault}` } satisfies Breach
   },
   mend: session =>
     [...faults(session)].map(({ cable, fault }) => {
+      const words = said(session, cable)
       delete session.cable[cable.id]
-      return `The cable “${cable.id}” ${fault}; it was removed`
+      return `${words} ${fault}; it was removed`
     })
 })

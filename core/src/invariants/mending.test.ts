@@ -249,48 +249,63 @@ const CASES: Record<string, Case> = {
   ...Object.fromEntries(
     (
       [
-        ['a cable from nowhere', { fromPort: null }, 'leads from nowhere'],
-        ['a cable from two places', { fromPort: 'desk-out-2', fromUnit: 'amp' }, 'leads from two places'],
-        ['a cable to nowhere', { toPort: null }, 'leads to nowhere'],
-        ['a cable to two places', { toPort: 'desk-in-2', toUnit: 'two' }, 'leads to two places'],
-        ['a cable from an input', { fromPort: 'desk-in-2' }, 'leads from “In 2”, which is an input'],
-        ['a cable to an output', { toPort: 'desk-out-2' }, 'leads to “Out 2”, which is an output'],
-        ['a cable from another rig', { fromPort: 'far-out-1' }, 'leads from “Out 1”, which is in another rig'],
-        ['a cable to another rig', { toPort: 'far-in-1' }, 'leads to “In 1”, which is in another rig'],
+        ['a cable from nowhere', { fromPort: null }, 'nowhere → In 1', 'leads from nowhere'],
+        [
+          'a cable from two places',
+          { fromPort: 'desk-out-2', fromUnit: 'amp' },
+          'Out 2 → In 1',
+          'leads from two places'
+        ],
+        ['a cable to nowhere', { toPort: null }, 'Out 1 → nowhere', 'leads to nowhere'],
+        ['a cable to two places', { toPort: 'desk-in-2', toUnit: 'two' }, 'Out 1 → In 2', 'leads to two places'],
+        ['a cable from an input', { fromPort: 'desk-in-2' }, 'In 2 → In 1', 'leads from “In 2”, which is an input'],
+        ['a cable to an output', { toPort: 'desk-out-2' }, 'Out 1 → Out 2', 'leads to “Out 2”, which is an output'],
+        [
+          'a cable from another rig',
+          { fromPort: 'far-out-1' },
+          'Out 1 → In 1',
+          'leads from “Out 1”, which is in another rig'
+        ],
+        ['a cable to another rig', { toPort: 'far-in-1' }, 'Out 1 → In 1', 'leads to “In 1”, which is in another rig'],
         [
           'a cable to a unit elsewhere',
           { toPort: null, toUnit: 'stranger' },
+          'Out 1 → Stranger, In 1',
           'leads to “Stranger”, which is in another rig'
         ],
         [
           'a cable from a jack that is not there',
           { fromPort: null, fromUnit: 'two', fromJack: 2 },
+          'Valve compressor → In 1',
           'leads from jack 3 of “Valve compressor”, which has 2'
         ],
         [
           'a cable to a jack that is not there',
           { toPort: null, toUnit: 'two', toJack: 2 },
+          'Out 1 → Valve compressor',
           'leads to jack 3 of “Valve compressor”, which has 2'
         ],
         [
           'a second plug in a port',
           { toPort: 'desk-in-1' },
+          'Out 1 → In 1',
           'goes into “In 1”, where another one is plugged in already'
         ],
         [
           'a second plug in a jack',
           { toPort: null, toUnit: 'amp', toJack: 0 },
+          'Out 1 → Tube amplifier, Instrument in',
           'goes into “Tube amplifier”, where another one is plugged in already'
         ]
       ] as const
-    ).map(([name, ends, fault]): [string, Case] => [
+    ).map(([name, ends, cable, fault]): [string, Case] => [
       name,
       {
         breaks: k =>
           void k.add('cable', { id: 'zz', rig: 'loft', fromPort: 'desk-b-out-1', toPort: 'desk-b-in-1', ...ends }),
-        says: `The cable “zz” ${fault}`,
+        says: `The cable ${cable} ${fault}`,
         about: ['zz'],
-        notes: [`The cable “zz” ${fault}; it was removed`],
+        notes: [`The cable ${cable} ${fault}; it was removed`],
         then: { cable: { zz: null } }
       }
     ])
