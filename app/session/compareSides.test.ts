@@ -67,6 +67,20 @@ describe('sides of a track', () => {
     expect(back.channel).toEqual(session.channel)
     expect(back.feed).toEqual(session.feed)
   })
+  it('mutes come back as they were, whichever of the two was muted', () => {
+    for (const [own, other] of [
+      [false, false],
+      [true, true],
+      [true, false]
+    ]) {
+      const { session } = monitored(printed())
+      Object.assign(session.channel.print!, { muted: own })
+      Object.assign(session.channel.old!, { muted: other })
+      const before = asItIs(session, 'print')
+      const tried = trackSides(session, 'print').reduce((s, side) => applyEdit(s, side.edit).session, session)
+      expect(applyEdit(tried, before.edit).session.channel).toEqual(session.channel)
+    }
+  })
   it('a track that listens to the rig itself has its live side too', () => {
     const k = printed()
     k.track('amp')

@@ -21,8 +21,8 @@ interface Standing {
   listen: 'print' | 'feed' | 'follow'
   /** Of the input feed by which the rig is heard, where there is one. */
   ports: string[]
-  /** Its reference is heard instead of it. */
-  referred: boolean
+  /** Which are muted, of a track that has a reference. */
+  mutes: { own: boolean; reference: boolean } | null
 }
 
 const several = (label: string, edits: EditMessage[]): EditMessage => ({ verb: 'several', args: { label, edits } })
@@ -31,54 +31,58 @@ const several = (label: string, edits: EditMessage[]): EditMessage => ({ verb: '
 function rigFeed(session: Session, channel: string): InputFeed | undefined {
   const from = printOn(session, channel)?.source ?? channel
   return rows(session, 'feed')
-    .sort(byId)
-    .find((f): f is InputFeed => f.kind === 'input' && f.to === from)
+    .filter((f): f is InputFeed => f.kind === 'input' && f.to === from)
+    .sort(byId)[0]
 }
 
 /** @param feed by which the rig is heard: with another take it is not found any more */
-function standingOf(session: Session, channel: string, feed: string | undefined): Standing {
+function standingOf(session: Session, channel: string, feed: InputFeed | undefined): Standing {
   const { take, listen, muted, reference } = session.channel[channel]!
+  const other = session.channel[reference ?? '']
   return {
     take,
     listen,
-    ports: session.feed[feed ?? '']?.ports ?? [],
-    referred: muted && !!reference && session.channel[reference]?.muted === false
+    ports: session.feed[feed?.id ?? '']?.ports ?? [],
+    mutes: other ? { own: muted, reference: other.muted } : null
   }
 }
 
 /** A side that leaves all as it stands but for some of it. */
-function sideOf(session: Session, channel: string, word: string, change: Partial<Standing>): Side {
-  const feed = rigFeed(session, channel)
-  const wanted = { ...standingOf(session, channel, feed?.id), ...change }
+function sideOf(
+  session: Session,
+  channel: string,
+  feed: InputFeed | undefined,
+  word: string,
+  change: Partial<Standing>
+): Side {
+  const wanted = { ...standingOf(session, channel, feed), ...change }
   const { name, reference } = session.channel[channel]!
+  const mute = (id: string, muted: boolean) => ({ verb: 'setChannels', args: { ids: [id], fields: { muted } } })
   const edits: EditMessage[] = [
     { verb: 'hearTake', args: { channel, take: wanted.take } },
     { verb: 'setChannels', args: { ids: [channel], fields: { listen: wanted.listen } } },
     ...(feed ? [{ verb: 'setFeeds', args: { ids: [feed.id], fields: { ports: wanted.ports } } }] : []),
-    ...(reference
-      ? [
-          { verb: 'setChannels', args: { ids: [channel], fields: { muted: wanted.referred } } },
-          { verb: 'setChannels', args: { ids: [reference], fields: { muted: !wanted.referred } } }
-        ]
-      : [])
+    ...(wanted.mutes ? [mute(channel, wanted.mutes.own), mute(reference!, wanted.mutes.reference)] : [])
   ]
   return {
     word,
     edit: several(`Hear ${word} of “${name}”`, edits),
-    isHeard: s => !!s.channel[channel] && canonical(standingOf(s, channel, feed?.id)) === canonical(wanted)
+    isHeard: s => !!s.channel[channel] && canonical(standingOf(s, channel, feed)) === canonical(wanted)
   }
 }
 
 /** What stands now, to come back to. */
-export const asItIs = (session: Session, channel: string): Side => sideOf(session, channel, 'as it was', {})
+export const asItIs = (session: Session, channel: string): Side =>
+  sideOf(session, channel, rigFeed(session, channel), 'as it was', {})
 
 export function trackSides(session: Session, channel: string): Side[] {
-  const { reference } = session.channel[channel]!
+  const reference = session.channel[session.channel[channel]!.reference ?? '']
   const source = session.channel[printOn(session, channel)?.source ?? '']
   const feed = rigFeed(session, channel)
   const isLive = source ? !source.parked : feed !== undefined
+  const itself = reference ? { mutes: { own: false, reference: true } } : {}
   const side = (word: string, change: Partial<Standing>) =>
-    sideOf(session, channel, word, { referred: false, ...change })
+    sideOf(session, channel, feed, word, { ...itself, ...change })
   // Only what is measured is as late as the rest.
   const monitor = feed ? monitorPorts(session, feed.ports) : []
   const hasMonitor = monitor.length === feed?.ports.length && monitor.every(p => loopReturningAt(session, p))
@@ -89,9 +93,7 @@ export function trackSides(session: Session, channel: string): Side[] {
     ),
     ...(isLive ? [side(source ? `${source.name}, live` : 'the rig, live', listened)] : []),
     ...(isLive && hasMonitor ? [side('the unit’s monitors', { ...listened, ports: monitor })] : []),
-    ...(reference && session.channel[reference]
-      ? [side(`${session.channel[reference].name}, the reference`, { referred: true })]
-      : [])
+    ...(reference ? [side(`${reference.name}, the reference`, { mutes: { own: true, reference: false } })] : [])
   ]
 }
 
