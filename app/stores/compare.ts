@@ -4,8 +4,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { capital } from '@nullet/core/invariants/words'
-import { unitSettings } from '@nullet/core/rig/unit'
-import { UNITS } from '@nullet/core/rig/units'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import type { Slot } from '@nullet/core/session/rows'
 import { slotsOf, type Session } from '@nullet/core/session/session'
@@ -113,51 +111,47 @@ export const useCompare = defineStore('compare', () => {
     return Promise.resolve()
   }
 
-  /**
-   * The takes of a track; live, what it was printed from or what comes in from the rig; the monitor output of the unit
-   * it comes from; and its reference in its place. The one that is heard last stays.
-   */
-  function beginTakes(channel: string): Promise<void> {
-    const session = store.session!,
-      track = session.channel[channel]!
-    const sides = trackSides(session, channel)
+  /** Sides of which the one that is heard last stays. What was tried is no step; what is kept is one. */
+  function beginKeeping(
+    row: string,
+    sides: Side[],
+    before: Side,
+    lacks: string,
+    besides: string[] = []
+  ): Promise<void> {
     if (sides.length < 2) {
-      notices.tell(`“${track.name}” has nothing to compare: there is one take of it.`)
+      notices.tell(lacks)
       return Promise.resolve()
     }
-    const before = asItIs(session, channel)
     return begin({
-      rows: [channel],
-      besides: track.reference ? [track.reference] : [],
+      rows: [row],
+      besides,
       sides: sides.slice(0, BLIND.length),
       end(s, chosen) {
-        if (!s.channel[channel] || !chosen || before.isHeard(s)) return
-        // What was tried is no step; what is kept is one.
+        if (!chosen || before.isHeard(s)) return
         carryOut(before.edit)
         carryOut(chosen.edit, true)
       }
     })
   }
 
-  /** The presets of a unit, and how it stands now. The one that is heard last stays. */
-  function beginPresets(id: string): Promise<void> {
+  /**
+   * The takes of a track; live, what it was printed from or what comes in from the rig; the monitor output of the unit
+   * it comes from; and its reference in its place.
+   */
+  function beginTakes(channel: string): Promise<void> {
     const session = store.session!,
-      unit = session.unit[id]!
-    const sides = presetSides(session, id)
-    if (sides.length < 2) {
-      notices.tell(`${unit.name} has no presets to compare: keep its settings under a name first.`)
-      return Promise.resolve()
-    }
-    const before = settingSide(session, id, 'as it was', unitSettings(UNITS[unit.model]!, unit.settings))
-    return begin({
-      rows: [id],
-      sides: sides.slice(0, BLIND.length),
-      end(s, chosen) {
-        if (!s.unit[id] || !chosen || before.isHeard(s)) return
-        carryOut(before.edit)
-        carryOut(chosen.edit, true)
-      }
-    })
+      { name, reference } = session.channel[channel]!
+    const lacks = `“${name}” has nothing to compare: there is one take of it.`
+    const before = asItIs(session, channel)
+    return beginKeeping(channel, trackSides(session, channel), before, lacks, reference ? [reference] : [])
+  }
+
+  /** The presets of a unit, and how it stands now. */
+  function beginPresets(id: string): Promise<void> {
+    const session = store.session!
+    const lacks = `${session.unit[id]!.name} has no presets to compare: keep its settings under a name first.`
+    return beginKeeping(id, presetSides(session, id), settingSide(session, id, 'as it was', {}), lacks)
   }
 
   /** Mixes them up anew. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Settings of a unit under names: set, compared while playing, kept, removed; and switches that are to be put back.
 import { computed } from 'vue'
-import { turnedSwitches } from '@nullet/core/checks/putBack'
+import { settled, turnedSwitches, type Turned } from '@nullet/core/checks/putBack'
 import { unitSettings } from '@nullet/core/rig/unit'
 import { UNITS } from '@nullet/core/rig/units'
 import { MOST_PRESETS } from '@nullet/core/session/rows'
@@ -38,14 +38,17 @@ function remove(name: string): void {
   if (set({ presets: unit.value.presets.filter(p => p.name !== name) }))
     notices.tell(`“${name}” is removed.`, store.thisUndo())
 }
-const putBack = () => set({ settings: Object.fromEntries(turned.value.map(t => [t.name, t.was])), putBack: {} })
+function settle(back: readonly Turned[]): void {
+  const edit = settled(unit.value, back)
+  store.apply(edit.verb, edit.args)
+}
 </script>
 
 <template>
   <p v-for="t in turned" :key="t.name" class="mind" data-put-back>
     {{ t.label }} was turned for a re-amp; before it was {{ t.was }}.
-    <button class="plain act" @click="putBack">put it back</button>
-    <button class="plain quiet" @click="set({ putBack: {} })">leave it so</button>
+    <button class="plain act" @click="settle(turned)">put it back</button>
+    <button class="plain quiet" @click="settle([])">leave it so</button>
   </p>
   <div class="presets">
     <span class="caption">presets</span>

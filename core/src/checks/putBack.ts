@@ -1,5 +1,6 @@
 import { unitSettings } from '../rig/unit'
 import { UNITS } from '../rig/units'
+import type { EditMessage } from '../session/editMessage'
 import { settings, rows, type Session } from '../session/session'
 import type { Unit } from '../session/rows'
 import type { Check } from './check'
@@ -23,6 +24,15 @@ export function turnedSwitches(unit: Unit): Turned[] {
   )
 }
 
+/** Puts them back, or leaves them as they stand; either way nothing is asked any more. */
+export const settled = (unit: Unit, back: readonly Turned[]): EditMessage => ({
+  verb: 'setUnit',
+  args: {
+    id: unit.id,
+    fields: { putBack: {}, ...(back.length && { settings: Object.fromEntries(back.map(t => [t.name, t.was])) }) }
+  }
+})
+
 /** A switch that was turned for re-amping and that nobody has turned back. */
 export const putBack: Check = {
   id: 'putBack',
@@ -32,10 +42,6 @@ export const putBack: Check = {
       .flatMap(unit => {
         const turned = turnedSwitches(unit)
         if (!turned.length) return []
-        const set = (label: string, fields: object) => ({
-          label,
-          edit: { verb: 'setUnit', args: { id: unit.id, fields: { putBack: {}, ...fields } } }
-        })
         return [
           {
             sentence: turned
@@ -44,8 +50,8 @@ export const putBack: Check = {
             about: [unit.id],
             consequence: 'It was turned for a re-amp. Who comes next finds the unit silent, or with the wrong source.',
             fixes: [
-              set('Put it back', { settings: Object.fromEntries(turned.map(t => [t.name, t.was])) }),
-              set('Leave it so', {})
+              { label: 'Put it back', edit: settled(unit, turned) },
+              { label: 'Leave it so', edit: settled(unit, []) }
             ]
           }
         ]

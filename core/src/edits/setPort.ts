@@ -2,8 +2,10 @@ import { z } from 'zod'
 import { PortRow } from '../session/rows'
 import { defineEdit, need } from './edit'
 
-/** What is written at a port: its name, what kind of signal it takes, its own reference level where it has one,
- * the trim of an output. */
+/**
+ * What is written at a port: its name, what kind of signal it takes, its own reference level where it has one, the trim
+ * of an output.
+ */
 export const setPort = defineEdit({
   verb: 'setPort',
   args: z.object({

@@ -14,7 +14,7 @@ export const cableTo = (cable: Cable): string =>
 type End = 'from' | 'to'
 const jackOf = (cable: Cable, end: End): string =>
   end === 'from' ? `${cableFrom(cable)}|${cable.fromJack}` : `${cableTo(cable)}|${cable.toJack}`
-export const isPlugged = (cable: Cable): boolean => cable.normalled === null && !cable.inside
+const isPlugged = (cable: Cable): boolean => cable.normalled === null && !cable.inside
 
 /** “Line out 3”, “Tube amplifier, In”. */
 export function endName(session: Session, cable: Cable, end: End): string {

@@ -40,7 +40,7 @@ function endFault(session: Session, cable: Cable, side: 'from' | 'to'): string |
     : `leads ${side} jack ${jack + 1} of “${row.name}”, which has ${jacks.length}`
 }
 
-const TWICE = ({ inside, normalled }: Cable): string =>
+const twice = ({ inside, normalled }: Cable): string =>
   inside
     ? 'where that route leads already'
     : normalled
@@ -59,7 +59,7 @@ function* faults(session: Session): Iterable<{ cable: Cable; fault: string }> {
     else if (plugs.has(jack))
       yield {
         cable,
-        fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, ${TWICE(cable)}`
+        fault: `goes into “${session.port[cable.toPort ?? '']?.name ?? session.unit[cable.toUnit ?? '']?.name}”, ${twice(cable)}`
       }
     else plugs.add(jack)
   }

@@ -1,6 +1,7 @@
 // Prints that go out to units and back for themselves: one unit serves many sources, one pass after the other, and one
 // source may be tried through many settings. For the engine, fingerprints and proofs such a pass is a session of its
 // own: the same, but for a feed out, a return, what has to keep out of the way, and how units are set meanwhile.
+import { sameList } from '../foundation/lists'
 import type { TapName } from '../compile/plan'
 import { unitsAlong } from '../graph/cables'
 import { holderOf } from '../graph/holder'
@@ -101,8 +102,6 @@ export function staged(session: Session, sent: readonly Sent[]): Session {
   return stage
 }
 
-const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i])
-
 /** The units on a way, as “Tape deck → Spring”. */
 export const wayName = (stage: Session, { outPorts }: Through): string =>
   unitsAlong(stage, outPorts)
@@ -123,7 +122,7 @@ function addWay(stage: Session, { print, source, through }: Sent): void {
     layout
   })
   // What comes back is as late as the loop that was pinged says, or the driver.
-  const isIt = (loop: Loop) => same(loop.outPorts, outPorts) && same(loop.inPorts, inPorts)
+  const isIt = (loop: Loop) => sameList(loop.outPorts, outPorts) && sameList(loop.inPorts, inPorts)
   const known = rows(stage, 'loop').some(isIt)
   for (const loop of rows(stage, 'loop'))
     if (!isIt(loop) && loop.inPorts.some(p => inPorts.includes(p))) stage.loop[loop.id] = { ...loop, inPorts: [] }

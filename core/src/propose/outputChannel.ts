@@ -1,13 +1,13 @@
 // Outputs as channels: what goes to a pair of ports goes through a bus first, which has a name, a fader, slots and a
 // meter, and alone leads there.
+import { sameList } from '../foundation/lists'
+import { holderOf } from '../graph/holder'
 import { rigOfPort } from '../graph/room'
 import { LAYOUTS } from '../session/layouts'
 import type { EditMessage } from '../session/editMessage'
 import type { Channel, PortFeed, SendFeed } from '../session/rows'
 import { byId, rowOf, rows, type Session } from '../session/session'
 import { portsOfRig } from './outputs'
-
-const sameList = (a: readonly string[], b: readonly string[]) => a.join(' ') === b.join(' ')
 
 /** “Loft out 3–4”, “Digital L–R”: what both names begin with once. */
 export function pairName([first, second]: readonly string[]): string {
@@ -35,7 +35,7 @@ export function outputPlaces(session: Session, rig: string): OutputPlace[] {
     .sort(byId)
   const held = new Map(
     rows(session, 'loop')
-      .filter(l => rows(session, 'slot').some(s => s.loop === l.id))
+      .filter(l => holderOf(session, l))
       .flatMap(l => l.outPorts.map(p => [p, l.name] as const))
   )
   return Array.from({ length: Math.ceil(ports.length / 2) }, (_, i) => {

@@ -1,5 +1,6 @@
 // Re-amping in one step: a recorded DI out of its input tap into units and back onto a track of its own, with nothing
 // of the mix in the amplifier and nothing heard twice.
+import { sameList } from '../foundation/lists'
 import { unitsAlong } from '../graph/cables'
 import { deadPoint, type DeadPoint } from '../graph/deadLoop'
 import { holderOf } from '../graph/holder'
@@ -126,7 +127,7 @@ export function reampEdit(
   const di = rowOf(session, 'channel', track)
   const rig = rowOf(session, 'interface', rowOf(session, 'port', way.out).interface).rig
   const mains = rows(session, 'feed').flatMap(f => (f.kind === 'main' && f.from === track ? [f.to] : []))
-  const known = rows(session, 'loop').some(l => same(l.outPorts, [way.out]) && same(l.inPorts, way.ins))
+  const known = rows(session, 'loop').some(l => sameList(l.outPorts, [way.out]) && sameList(l.inPorts, way.ins))
   const print = newId()
   const edits: EditMessage[] = [
     ...(way.dead?.fixes.slice(0, 1).map(f => remembering(session, f.edit)) ?? []),
@@ -179,8 +180,6 @@ function remembering(session: Session, edit: EditMessage): EditMessage {
   const before = Object.fromEntries(Object.keys(fields.settings).map(name => [name, now[name]]))
   return { verb: 'setUnit', args: { id, fields: { ...fields, putBack: { ...before, ...unit.putBack } } } }
 }
-
-const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i])
 
 /** What the ways lack, where there is not one that can be used, in a sentence; null where one can. */
 export function whatIsMissing(session: Session, rig: string, ways: readonly ReampWay[]): string | null {
