@@ -269,7 +269,7 @@ th {
   font-weight: 400;
   padding: 2px 12px 2px 0;
 }
-td {
+tbody td {
   padding: 3px 12px 3px 0;
   border-top: 1px solid var(--rule);
   max-width: 260px;

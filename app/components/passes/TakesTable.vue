@@ -162,7 +162,7 @@ td,
 th {
   padding: 2px 14px 2px 0;
 }
-td {
+tbody td {
   border-top: 1px solid var(--rule);
 }
 td.clip {

@@ -145,7 +145,9 @@ function make(): void {
             :value="sourceDbu"
             :shown="sourceDbu === null ? 'not known' : undefined"
             @done="dbu => (told = { track, dbu })"
-          /><span class="caption">dBu at the DI</span></span
+          /><span class="caption">dBu at the DI</span><span class="space" /><el-checkbox v-model="muteDi"
+            >mute the DI itself</el-checkbox
+          ></span
         >
         <label for="reamp-reference">reference</label>
         <el-select
@@ -158,7 +160,6 @@ function make(): void {
           aria-label="reference"
           ><el-option v-for="t in references" :key="t.id" :value="t.id" :label="t.name"
         /></el-select>
-        <span /><el-checkbox v-model="muteDi">mute the DI itself</el-checkbox>
       </div>
       <ol class="steps">
         <li v-for="s in steps" :key="s">{{ s }}</li>
@@ -176,6 +177,9 @@ function make(): void {
 </template>
 
 <style scoped>
+.space {
+  flex: 1;
+}
 .voltage {
   display: flex;
   gap: 8px;

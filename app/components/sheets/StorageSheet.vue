@@ -125,7 +125,7 @@ td,
 th {
   padding: 2px 12px 2px 0;
 }
-td {
+tbody td {
   white-space: nowrap;
   border-top: 1px solid var(--rule);
 }
