@@ -125,7 +125,7 @@ export async function print(args: string[]) {
       },
       { progress: share => progress.at('printing', share) }
     )
-    const faults = rendering.faults()
+    const faults = rendering.stream.faults()
     const closed = new Map<string, { sha256: string; clipped: number }>()
     for (const [key, o] of outputs) closed.set(key, await o.sink.close())
 

@@ -4,8 +4,8 @@ declare namespace WebAssembly {
     constructor(bytes: Uint8Array<ArrayBuffer>)
   }
   class Memory {
-    constructor(size: { initial: number; maximum: number })
-    readonly buffer: ArrayBuffer
+    constructor(size: { initial: number; maximum: number; shared: true })
+    readonly buffer: SharedArrayBuffer
   }
   class Instance {
     constructor(module: Module, imports: object)

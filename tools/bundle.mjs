@@ -7,7 +7,7 @@ import { freshKernels } from './build-kernels.mjs'
 const root = join(import.meta.dirname, '..')
 const entries = {
   cli: 'cli/main.ts',
-  half: 'host/half.ts',
+  helper: 'host/helper.ts',
   shaping: 'server/import/shapingThread.ts',
   worker: 'server/jobs/worker.ts',
   demo: 'demo/load.ts',

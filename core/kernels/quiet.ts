@@ -7,6 +7,7 @@ import { BYTES, inputs, outputs } from './op'
 let buffers: usize = 0
 let marks: usize = 0
 
+/** Said once, before the first block. `marks` has a byte for each buffer. */
 export function openMarks(firstBuffer: usize, firstMark: usize): void {
   buffers = firstBuffer
   marks = firstMark

@@ -136,7 +136,7 @@ async function renderPart(
   const only = part.share === null ? undefined : tracksOf(new Network(stage), part.share)
   const outputs: Output[] = []
   const rolls = part.out ? asked : null
-  const rendering = startRender(stage, media, { taps, seed, only }, rolls ? 1 : undefined)
+  const rendering = startRender(stage, media, { taps, seed, only })
   if (rolls) rendering.stream.restUntil(Math.floor(Math.max(0, range.from - rolls.pre) / BLOCK) * BLOCK)
   const analog = part.items.map(item => {
     const need = needs.get(item)!
@@ -182,7 +182,7 @@ async function renderPart(
       },
       { progress: p => report(p * RENDERED, 'printing'), stopped }
     )
-    const faults = rendering
+    const faults = rendering.stream
       .faults()
       .map(id => `“${stage.channel[id]!.name}” was muted where it put out values that are not numbers`)
     const infos = new Map<string, MediumInfo>()

@@ -1,49 +1,24 @@
 // A plan laid out in the WebAssembly module's memory, run block by block.
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
-import { kernelBase64 } from '../kernels/module'
 import { BLOCK, CHUNK, isPlaced, isSameShape, KIND, type Op } from '../plan/operations'
 import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
+import { FIRST_FREE, kernelsOn, memoryUpTo } from './kernels'
 import { schedule, type Step } from './schedule'
+import { layTeam, teamBytes, type Team } from './team'
 
 interface Exports {
-  run(table: number, count: number, frame: number, buffers: number, marks: number): void
+  openMarks(buffers: number, marks: number): void
+  run(table: number, count: number, frame: number): void
+  lead(team: number, table: number, levels: number, count: number, frame: number): void
 }
 
-let module: WebAssembly.Module | undefined
-
-/** The kernels, compiled once. */
-export function kernels(): WebAssembly.Module {
-  return (module ??= new WebAssembly.Module(bytesOf(kernelBase64)))
+export interface Choices {
+  /** What is silent is not computed; so where nothing is said. */
+  rests?: boolean
+  /** Laid out so that another thread may help. */
+  forTwo?: boolean
 }
-
-/** The kernels over a memory of the caller's. */
-export function kernelsOn<E>(memory: WebAssembly.Memory): E {
-  const abort = () => {
-    throw new Error('a kernel failed')
-  }
-  return new WebAssembly.Instance(kernels(), { env: { memory, abort } }).exports as unknown as E
-}
-
-function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
-  const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
-  const value = new Uint8Array(128)
-  for (let i = 0; i < 64; i++) value[alphabet.charCodeAt(i)] = i
-  const length = (base64.length * 3) / 4 - (base64.endsWith('==') ? 2 : base64.endsWith('=') ? 1 : 0)
-  const out = new Uint8Array(length)
-  for (let i = 0, o = 0; i < base64.length; i += 4) {
-    const word =
-      (value[base64.charCodeAt(i)] << 18) |
-      (value[base64.charCodeAt(i + 1)] << 12) |
-      (value[base64.charCodeAt(i + 2)] << 6) |
-      value[base64.charCodeAt(i + 3)]
-    for (let k = 16; k >= 0 && o < length; k -= 8) out[o++] = word >> k
-  }
-  return out
-}
-
-const FIRST_FREE = 65536 // the module's own data lies below
-const PAGE = 65536
 
 interface OpMemory {
   op: Op
@@ -62,19 +37,18 @@ export class Machine {
   private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly table: number
-  /** Where buffers begin, and where a byte for each says that it is silent. */
-  private readonly buffers: readonly [first: number, marks: number]
+  private readonly team: Team | null
   private readonly steps: number
   private readonly lanes: Op[][]
   private readonly states: [from: number, to: number]
   private readonly glides = new Glides()
 
-  /** @param rests what is silent is not computed; the samples are the same either way */
+  /** The samples are the same whatever is chosen. */
   constructor(
     private readonly ops: Op[],
-    rests = true
+    private readonly how: Choices = {}
   ) {
-    const { steps, buffers } = schedule(ops)
+    const { steps, buffers, levels } = schedule(ops, how.forTwo)
     let top = FIRST_FREE
     const take = (bytes: number) => {
       const at = top
@@ -83,12 +57,13 @@ export class Machine {
     }
 
     const firstBuffer = take(buffers * BLOCK * 4)
-    this.buffers = [firstBuffer, rests ? take(buffers) : 0]
+    const marks = how.rests === false ? 0 : take(buffers)
     const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
     const spare = take(16 * 64)
     const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2 * step.width) * 4))
     this.table = take(steps.length * 4)
     this.steps = steps.length
+    const team = how.forTwo ? take(teamBytes(levels)) : 0
     this.lanes = steps.map(s => s.lanes)
     const firstStaging = new Map(
       ops
@@ -100,8 +75,12 @@ export class Machine {
     const state = new Map(ops.map(op => [op, take(op.state)]))
     this.states = [from, top]
 
-    this.memory = new WebAssembly.Memory({ initial: Math.ceil(top / PAGE), maximum: PAGE })
+    this.memory = memoryUpTo(top)
     this.exports = kernelsOn<Exports>(this.memory)
+    this.exports.openMarks(firstBuffer, marks)
+    this.team = team
+      ? layTeam(levels, { memory: this.memory, at: team, table: this.table, buffers: firstBuffer, marks })
+      : null
 
     const words = new Int32Array(this.memory.buffer),
       floats = new Float64Array(this.memory.buffer)
@@ -158,8 +137,15 @@ export class Machine {
 
   run(): void {
     this.glides.step()
-    this.exports.run(this.table, this.steps, this.frame, ...this.buffers)
+    const { team, table } = this
+    if (team) this.exports.lead(team.at, table, team.levels, team.count, this.frame)
+    else this.exports.run(table, this.steps, this.frame)
     this.frame += BLOCK
+  }
+
+  /** What another thread needs to work on this machine beside this one; null: it is laid out for one. */
+  get forAnother(): Team | null {
+    return this.team
   }
 
   get stepCount(): number {
@@ -175,7 +161,7 @@ export class Machine {
   runTimed(clock: () => number, into: Float64Array): void {
     let before = clock()
     for (let i = 0; i < this.steps; i++) {
-      this.exports.run(this.table + i * 4, 1, this.frame, ...this.buffers)
+      this.exports.run(this.table + i * 4, 1, this.frame)
       const now = clock()
       into[i] += now - before
       before = now
@@ -187,7 +173,7 @@ export class Machine {
   emptyStep(clock: () => number, times: number): number {
     const begin = clock()
     for (let i = 0; i < times; i++) {
-      this.exports.run(this.table, 0, this.frame, ...this.buffers)
+      this.exports.run(this.table, 0, this.frame)
       clock()
     }
     return (clock() - begin) / times
@@ -306,7 +292,7 @@ export class Machine {
    */
   twin(spare?: Machine): Machine {
     this.glides.settle()
-    const other = spare?.isLike(this) ? spare : new Machine(this.ops)
+    const other = spare?.isLike(this) ? spare : new Machine(this.ops, this.how)
     other.glides.settle()
     new Uint8Array(other.memory.buffer).set(new Uint8Array(this.memory.buffer))
     for (const [key, place] of this.places) other.places.get(key)!.brought = place.brought

@@ -1,7 +1,7 @@
 // Conversion between sample rates: a low pass in as many phases as there are places between two input frames, designed
 // with J. Kaiser's window ("Nonrecursive digital filter design", IEEE ISCAS 1974), run by core/kernels/resample.ts.
 import { sin } from '../foundation/elementary'
-import { kernelsOn } from './machine'
+import { FIRST_FREE, kernelsOn, memoryUpTo } from './kernels'
 
 interface Exports {
   resample(
@@ -88,8 +88,6 @@ export function designOf(from: number, to: number): Design {
   return design
 }
 
-const PAGE = 65536
-const FIRST_FREE = PAGE
 /** Output frames a call. */
 const PIECE = 8192
 
@@ -118,7 +116,7 @@ export class Resampler {
     const d = (this.design = designOf(from, to))
     this.room = d.taps + Math.ceil((PIECE * from) / to) + 16
     const bytes = FIRST_FREE + (d.table.length + PIECE + legs * this.room) * 4 + 64
-    const memory = new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE), maximum: 65536 })
+    const memory = memoryUpTo(bytes)
     this.exports = kernelsOn<Exports>(memory)
     this.memory = new Float32Array(memory.buffer)
     const table = FIRST_FREE,

@@ -1,49 +1,80 @@
 // Puts operations in order, pairs those that share a vector, and lets buffers be used again.
 import type { Op } from '../plan/operations'
+import { jobsOf, shareOut, type Lanes, type Shares } from './shares'
 
 /** One entry of the module's table: one operation, or two or four lanes of the same kind. */
 export interface Step {
-  lanes: Op[]
+  lanes: Lanes
   /** Lanes of its kernel: those beyond its own repeat the first, and what they give is dropped. */
   width: number
   ins: number[]
   outs: number[]
 }
 
+/** What one thread takes at a time: `[first step, steps]`. */
+export type Job = [number, number]
+
 export interface Schedule {
   steps: Step[]
   buffers: number
+  /** Jobs of each level, for two threads. One that stands alone is done by the first. */
+  levels: { own: Job[]; others: Job[] }[]
 }
 
 /** Kinds whose kernels carry unrelated lanes, and how many. */
 const LANES: Partial<Record<Op['kind'], number>> = { equaliser: 2, compressor: 4 }
 
-export function schedule(ops: Op[]): Schedule {
-  const maker = new Map<number, Op>()
-  for (const op of ops) for (const b of op.outs) maker.set(b, op)
-  const level = new Map<Op, number>()
-  // Builders only use what exists already, so one pass in the order of making suffices.
-  for (const op of ops) level.set(op, 1 + Math.max(0, ...op.ins.map(b => level.get(maker.get(b)!)!)))
-  const ordered = ops
-    .map((op, i) => ({ op, i }))
-    .sort(
-      (a, b) =>
-        level.get(a.op)! - level.get(b.op)! || (a.op.kind < b.op.kind ? -1 : a.op.kind > b.op.kind ? 1 : a.i - b.i)
-    )
-    .map(o => o.op)
-  return assign(gather(ordered, level))
+/** @param forTwo for two threads: the levels say who takes what */
+export function schedule(ops: readonly Op[], forTwo = false): Schedule {
+  const levels = levelsOf(ops).map(gather)
+  if (!forTwo) return { ...assign(levels.flat().map(lanes => ({ own: [lanes], others: [] }))), levels: [] }
+  const shares = shareOut(levels)
+  return { ...assign(shares), levels: levelsOfJobs(shares) }
 }
 
-function gather(ordered: Op[], level: Map<Op, number>): Op[][] {
-  const steps: Op[][] = []
-  const waiting = new Map<string, Op[]>()
-  for (const op of ordered) {
+function levelsOfJobs(shares: readonly Shares[]): Schedule['levels'] {
+  const levels: Schedule['levels'] = []
+  let first = 0,
+    alone: Job | null = null
+  for (const { own, others } of shares) {
+    const steps = own.length + others.length
+    if (others.length) {
+      levels.push({ own: jobsOf(own, first), others: jobsOf(others, first + own.length) })
+      alone = null
+    } else if (alone) alone[1] += steps
+    else levels.push({ own: [(alone = [first, steps])], others: [] })
+    first += steps
+  }
+  return levels
+}
+
+/** Operations by level: each needs only what lies in levels before its own. */
+function levelsOf(ops: readonly Op[]): Op[][] {
+  const made = new Map<number, number>(),
+    levels: Op[][] = []
+  // Builders only use what exists already, so one pass in the order of making suffices.
+  for (const op of ops) {
+    const level = Math.max(0, ...op.ins.map(b => made.get(b)! + 1))
+    for (const b of op.outs) made.set(b, level)
+    ;(levels[level] ??= []).push(op)
+  }
+  const order = new Map(ops.map((op, i) => [op, i]))
+  return levels.map(level =>
+    level.sort((a, b) => (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : order.get(a)! - order.get(b)!))
+  )
+}
+
+/** Puts what shares a kernel's lanes into one step. */
+function gather(level: readonly Op[]): Lanes[] {
+  const steps: Lanes[] = [],
+    waiting = new Map<string, Lanes>()
+  for (const op of level) {
     const most = LANES[op.kind]
     if (!most) {
       steps.push([op])
       continue
     }
-    const likeness = `${op.kind}/${level.get(op)}/${op.kind === 'equaliser' ? op.params[0] : ''}`
+    const likeness = `${op.kind}/${op.kind === 'equaliser' ? op.params[0] : ''}`
     const others = waiting.get(likeness)
     if (others) {
       others.push(op)
@@ -57,36 +88,62 @@ function gather(ordered: Op[], level: Map<Op, number>): Op[][] {
   return steps
 }
 
-/** Virtual buffers onto as few real ones as their lifetimes allow. */
-function assign(steps: Op[][]): Schedule {
+/** Buffers of one thread: marks of both would share a line of the cache. */
+const APART = 64
+
+/** Virtual buffers onto as few real ones as their lifetimes allow: they are free again when a phase is over. */
+function assign(phases: readonly Shares[]): Pick<Schedule, 'steps' | 'buffers'> {
   const lastUse = new Map<number, number>()
-  steps.forEach((lanes, at) => {
-    for (const op of lanes) for (const b of [...op.ins, ...op.outs]) lastUse.set(b, Math.max(at, lastUse.get(b) ?? 0))
+  phases.forEach(({ own, others }, at) => {
+    for (const op of [...own, ...others].flat()) for (const b of [...op.ins, ...op.outs]) lastUse.set(b, at)
   })
-  const free: number[] = []
-  const real = new Map<number, number>()
-  let count = 0
-  const take = () => free.pop() ?? count++
-  const done: Step[] = []
-  steps.forEach((lanes, at) => {
-    // Outputs are taken before inputs are given back: no kernel works in place.
-    const outs = lanes.flatMap(op =>
-      op.outs.map(b => {
-        const r = take()
-        real.set(b, r)
-        return r
-      })
-    )
-    const ins = lanes.flatMap(op => op.ins.map(b => real.get(b)!))
-    const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : 1
-    if (width > lanes.length) {
-      // A lane without a partner: the first one’s input is computed twice, the second result dropped.
-      const spare = take()
-      done.push({ lanes, width, ins: [...ins, ins[0]], outs: [...outs, spare] })
-      free.push(spare)
-    } else done.push({ lanes, width, ins, outs })
-    for (const b of new Set(lanes.flatMap(op => [...op.ins, ...op.outs])))
-      if (lastUse.get(b) === at) free.push(real.get(b)!)
+  const pools = [new Pool(), new Pool()] as const
+  const real = new Map<number, Place>(),
+    ending = new Map<number, number[]>()
+  lastUse.forEach((at, b) => ending.set(at, [...(ending.get(at) ?? []), b]))
+  const done: { lanes: Lanes; width: number; ins: Place[]; outs: Place[] }[] = []
+  phases.forEach(({ own, others }, at) => {
+    const spares: Place[] = []
+    for (const [pool, steps] of [
+      [pools[0], own],
+      [pools[1], others]
+    ] as const)
+      for (const lanes of steps) {
+        // Outputs are taken before inputs are given back: no kernel works in place.
+        const outs = lanes.flatMap(op => op.outs.map(b => put(real, b, pool.take())))
+        const ins = lanes.flatMap(op => op.ins.map(b => real.get(b)!))
+        const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : 1
+        if (width > lanes.length) {
+          // A lane without a partner: the first one’s input is computed twice, the second result dropped.
+          const spare = pool.take()
+          spares.push(spare)
+          done.push({ lanes, width, ins: [...ins, ins[0]], outs: [...outs, spare] })
+        } else done.push({ lanes, width, ins, outs })
+      }
+    for (const place of [...spares, ...(ending.get(at) ?? []).map(b => real.get(b)!)]) place.pool.free.push(place)
   })
-  return { steps: done, buffers: count }
+  const second = Math.ceil(pools[0].count / APART) * APART
+  const number = ({ pool, at }: Place) => (pool === pools[0] ? at : second + at)
+  return {
+    steps: done.map(s => ({ ...s, ins: s.ins.map(number), outs: s.outs.map(number) })),
+    buffers: pools[1].count ? second + pools[1].count : pools[0].count
+  }
+}
+
+interface Place {
+  pool: Pool
+  at: number
+}
+
+class Pool {
+  readonly free: Place[] = []
+  count = 0
+  take(): Place {
+    return this.free.pop() ?? { pool: this, at: this.count++ }
+  }
+}
+
+function put<K, V>(map: Map<K, V>, key: K, value: V): V {
+  map.set(key, value)
+  return value
 }
