@@ -2,7 +2,7 @@
 // second. What share of real time the engine takes, and its longest block; a block of 128 frames lasts 2.67 ms.
 import type { MediaReader } from '@nullet/core/run/mediaReader'
 import { rows, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import { Heard } from '../app/audio/heard'
+import { Near } from '../app/audio/near'
 import { headline } from './headline'
 
 const RATE = 48000,
@@ -42,7 +42,8 @@ interface Played {
 }
 async function played(tracks: number, media: MediaReader, hand: Hand | null): Promise<Played> {
   let session = headline(tracks, (SECONDS + 2) * RATE)
-  const heard = new Heard(session, media)
+  const near = new Near(session, media),
+    { heard } = near
   await heard.runTo(RATE, () => false)
   const every = RATE / A_SECOND
   let next = 0,
@@ -54,7 +55,7 @@ async function played(tracks: number, media: MediaReader, hand: Hand | null): Pr
     if (hand && frame >= next) {
       const changes = hand(session, ++turn)
       session = withChanges(session, changes)
-      heard.change(session, changes)
+      near.change(session, changes)
       next += every
     }
     await heard.block()

@@ -4,7 +4,7 @@ import { cpus, loadavg, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { compile } from '@nullet/core/compile/compile'
 import type { CompileOptions } from '@nullet/core/compile/plan'
-import { RunningPlan } from '@nullet/core/compile/values'
+import { RunningPlan, valuesAfter } from '@nullet/core/compile/values'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream, render } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
@@ -236,7 +236,7 @@ function movingHand(): void {
   })
   const compiled = ms(() => {
     moved()
-    machine.update(compile(session, LIVE).ops)
+    machine.aim(valuesAfter(running.plan.ops, compile(session, LIVE).ops)!)
   })
   say('a fader moves among 144 tracks: written, compiled, ms', `${written.toFixed(2)}, ${compiled.toFixed(1)}`)
 }

@@ -3,6 +3,7 @@
 import { Worker } from 'node:worker_threads'
 import { describe, expect, it } from 'vitest'
 import { compile } from '@nullet/core/compile/compile'
+import { layOut } from '@nullet/core/run/layout'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { letGo, takeOn } from '@nullet/core/run/team'
@@ -41,7 +42,7 @@ describe('a render on two threads', () => {
       const session = processedNetwork(seed, SIZE),
         dice = new Dice(seed),
         plan = compile(session, optionsOf(session)),
-        machine = new Machine(plan.ops, { forTwo: true }),
+        machine = new Machine(plan.ops, layOut(plan.ops, { forTwo: true })),
         team = machine.forAnother!
       const helper = new Worker(helperPath!)
       const run = machine.run.bind(machine)
@@ -62,7 +63,8 @@ describe('a render on two threads', () => {
 
   it('says that it failed where the helper fails in the middle of a job', () => {
     const session = processedNetwork(1, SIZE),
-      machine = new Machine(compile(session, optionsOf(session)).ops, { forTwo: true })
+      { ops } = compile(session, optionsOf(session)),
+      machine = new Machine(ops, layOut(ops, { forTwo: true }))
     const { memory, at } = machine.forAnother!
     // A thread that takes the first job and does not come back.
     const words = new Int32Array(memory.buffer)

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
 import { compile } from '@nullet/core/compile/compile'
 import type { CompileOptions } from '@nullet/core/compile/plan'
+import { layOut } from '@nullet/core/run/layout'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
 import { letGo, takeOn } from '@nullet/core/run/team'
@@ -26,7 +27,7 @@ export interface Rendering {
 export function startRender(session: Session, media: MediaReader, options: CompileOptions, threads?: 1 | 2): Rendering {
   const plan = compile(session, options)
   const forTwo = threads === undefined ? availableParallelism() > 1 && worthTwo(plan.ops) : threads === 2
-  const machine = new Machine(plan.ops, { forTwo }),
+  const machine = new Machine(plan.ops, layOut(plan.ops, { forTwo })),
     stream = new PlanStream(plan, session, media, machine)
   const team = machine.forAnother
   if (!team || !helperPath) return { stream, end: async () => {} }

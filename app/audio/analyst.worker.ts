@@ -13,7 +13,7 @@ import { proveSum } from '@nullet/core/print/sum'
 import { PeakBuilder } from '@nullet/core/measure/peaks'
 import { NullMeter } from '@nullet/core/measure/null'
 import { asSession, rowOf, settings, type Session } from '@nullet/core/session/session'
-import { Segments } from './segments'
+import { mediaOf, Segments } from './segments'
 import type { Answer, FromAnalyst, Task } from './analystMessages'
 
 const media = new Segments()
@@ -21,9 +21,7 @@ const tell = (m: FromAnalyst) => postMessage(m)
 const measuring = { progress: (share: number) => tell({ kind: 'progress', share }) }
 
 onmessage = ({ data }: MessageEvent<{ session: Session; task: Task }>) => {
-  media.setMedia(
-    new Map(Object.values(data.session.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
-  )
+  media.setMedia(mediaOf(data.session))
   void answer(asSession(data.session), data.task).then(
     result => tell({ kind: 'done', answer: result }),
     error => tell({ kind: 'failed', message: (error as Error).message })

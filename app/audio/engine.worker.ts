@@ -1,18 +1,15 @@
-// The engine's own thread: keeps the ring filled some tens of milliseconds ahead of what is heard.
-import { sha256 } from '@noble/hashes/sha2'
-import { bytesToHex } from '@noble/hashes/utils'
-import { compile } from '@nullet/core/compile/compile'
-import { tapKey } from '@nullet/core/compile/plan'
+// The engine's own thread: keeps the ring filled some tens of milliseconds ahead of what is heard. What to play it is
+// told by the planner: it compiles nothing.
 import type { Machine } from '@nullet/core/run/machine'
-import { PlanStream, renderWhole } from '@nullet/core/run/stream'
+import type { PlanStream } from '@nullet/core/run/stream'
 import { heaviest, type Heavy } from '@nullet/core/run/weights'
-import { WavEncoder } from '@nullet/core/formats/wav'
 import { LoudnessMeter } from '@nullet/core/measure/loudness'
-import { asSession, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import { Heard, type Listening } from './heard'
+import { asSession, settings, withChanges, type Session } from '@nullet/core/session/session'
+import { Heard } from './heard'
+import { Help } from './help'
 import { Pace } from './pace'
 import { Looker } from './probe'
-import type { FromEngine, ToEngine } from './messages'
+import type { Lines, Planned, Range, ToEngine, ToPage } from './messages'
 import { readouts } from './readouts'
 import {
   BLOCK,
@@ -27,8 +24,8 @@ import {
   type Meters,
   type Ring
 } from './ring'
-import { Segments } from './segments'
-import { Sounding, type Range } from './sounding'
+import { mediaOf, Segments } from './segments'
+import { Sounding } from './sounding'
 
 const FIRST_AHEAD = 4096
 /** Frames that are there before the output begins to take them. */
@@ -44,9 +41,8 @@ const RUN_IN_MS = 50
 let ring: Ring
 let session: Session | null = null
 let heard: Heard | null = null
-let dirty = false
-/** How the session differs from what is heard, a row once; null where that is not known row by row. */
-let changes: Map<string, RowChange> | null = null
+/** What the planner said and is not heard yet. */
+let planned: Planned[] = []
 let described = false
 /** Ways to read meters, by machine: one that has rung out is used again. */
 const ways = new WeakMap<Machine, ReturnType<typeof readouts>>()
@@ -63,18 +59,22 @@ let loudness: LoudnessMeter
 let readAhead = FIRST_AHEAD
 let serial = 0
 const media = new Segments()
-const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
+const help = new Help()
 const looker = new Looker()
 const pace = new Pace(RUN_IN_MS)
-const tell = (m: FromEngine, transfer: Transferable[] = []) =>
-  (postMessage as (m: unknown, t: Transferable[]) => void)(m, transfer)
+const tell = (m: ToPage) => postMessage(m)
 
 /** Messages are taken one after the other; playing goes on between them. */
 let queue: Promise<unknown> = Promise.resolve()
-onmessage = ({ data }: MessageEvent<ToEngine>) => {
-  if (data.kind === 'play' || data.kind === 'stop') serial++
-  const mine = serial
-  queue = queue.then(() => take(data, mine)).catch(error => tell({ kind: 'error', message: (error as Error).message }))
+onmessage = ({ data: { planner, helper } }: MessageEvent<Lines>) => {
+  help.over(helper)
+  planner.onmessage = ({ data }: MessageEvent<ToEngine>) => {
+    if (data.kind === 'play' || data.kind === 'stop') serial++
+    const mine = serial
+    queue = queue
+      .then(() => take(data, mine))
+      .catch(error => tell({ kind: 'error', message: (error as Error).message }))
+  }
 }
 
 async function take(m: ToEngine, mine: number): Promise<void> {
@@ -82,30 +82,12 @@ async function take(m: ToEngine, mine: number): Promise<void> {
     case 'memory':
       ring = ringOver(m.memory)
       break
-    case 'session':
-      compileAnew()
-      setSession(asSession(m.session))
-      warmUp()
-      break
-    case 'changes':
-      if (!session) break
-      for (const c of m.changes) {
-        const name = `${c.table} ${c.id}`
-        changes?.set(name, { ...c, before: (changes.get(name) ?? c).before })
-      }
-      setSession(withChanges(session, m.changes))
-      break
-    case 'trims':
-      listening.trims = new Map(m.trims)
-      compileAnew()
-      break
-    case 'listen':
-      listening.keyOf = m.keyOf
-      listening.probe = m.probe
-      compileAnew()
+    case 'planned':
+      planned.push(m)
+      // The one that fills the ring takes it up between two blocks.
+      if (!playing) refresh()
       break
     case 'repeat':
-      // The one that fills the ring takes it up between two blocks.
       if (playing) playing.range = m.repeat
       break
     case 'stop':
@@ -115,52 +97,37 @@ async function take(m: ToEngine, mine: number): Promise<void> {
     case 'play':
       if (mine === serial) await play(m, mine)
       break
-    case 'render':
-      await renderOffline(m)
-      break
   }
 }
 
-/** What changed is no matter of rows. */
-function compileAnew(): void {
-  dirty = true
-  changes = null
-}
-
-function setSession(next: Session): void {
-  const hasOtherMedia = next.medium !== session?.medium
-  session = next
-  dirty = true
-  // A hand moves levels, not media: they are not gone through at every move.
-  if (!hasOtherMedia) return
-  media.setMedia(
-    new Map(Object.values(next.medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
-  )
-}
-
-/** Plan and first audio are there before anybody clicks on play. */
-function warmUp(): void {
-  try {
-    refresh()
-  } catch {
-    heard = null
-    dirty = true
-  }
-  for (const clip of Object.values(session!.clip)) {
-    if (clip.startFrame < 4096) void Promise.resolve(media.read(clip.medium, clip.offsetFrames, 4096)).catch(() => {})
-  }
-}
-
-/** The session's latest state into the engine. Returns the stream to fade out, if the plan is another. */
+/** What the planner said since. Returns the stream to fade out, if the plan is another. */
 function refresh(): PlanStream | null {
-  if (!session || (!dirty && heard)) return null
-  dirty = false
+  if (!planned.length) return null
+  const all = planned,
+    // Of several plans the last one counts, with what came after it.
+    last = all.findLastIndex(p => p.update.kind === 'plan')
+  planned = []
   let old: PlanStream | null = null
-  if (heard) old = heard.change(session, changes && [...changes.values()])
-  else heard = new Heard(session, media, listening, pace)
-  changes = new Map()
+  all.forEach(({ rows, update }, i) => {
+    const next = 'session' in rows ? asSession(rows.session) : withChanges(session!, rows.changes)
+    // A hand moves levels, not media: they are not gone through at every move.
+    if (next.medium !== session?.medium) media.setMedia(mediaOf(next))
+    session = next
+    if (i < last) return
+    if (heard) old = heard.take(update, session) ?? old
+    else if (update.kind === 'plan') {
+      heard = new Heard(update, session, media, pace)
+      readFirst(session)
+    }
+  })
   if (old || !described) describe()
   return old
+}
+
+/** First audio is there before anybody clicks on play. */
+function readFirst({ clip }: Session): void {
+  for (const { startFrame, medium, offsetFrames } of Object.values(clip))
+    if (startFrame < 4096) void Promise.resolve(media.read(medium, offsetFrames, 4096)).catch(() => {})
 }
 
 function describe(): void {
@@ -199,19 +166,14 @@ const out: [Float32Array, Float32Array] = [new Float32Array(BLOCK), new Float32A
 
 async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>, mine: number): Promise<void> {
   playing = null
-  try {
-    refresh()
-  } catch (error) {
-    heard = null
-    dirty = true
-    throw error
-  }
+  refresh()
   if (!heard) return
   // What was heard fades out: while the new place is being made ready, silence is waiting and no gap.
   Atomics.store(ring.control, WORD.running, 0)
   const rate = settings(session!).sampleRate
   const sounding = new Sounding(heard, rate, beforeTheFirst, () => mine !== serial)
   early = null
+  help.with(heard.machine)
   await sounding.start(from, repeat)
   if (mine !== serial) return
   loudness = new LoudnessMeter(['L', 'R'], rate)
@@ -252,8 +214,6 @@ async function fill(mine: number): Promise<void> {
       await step(playing)
     } catch (error) {
       playing = null
-      heard = null
-      dirty = true
       Atomics.store(control, WORD.running, 0)
       tell({ kind: 'error', message: (error as Error).message })
       return
@@ -293,7 +253,7 @@ async function step(p: Playing): Promise<void> {
     return
   }
   if (sounding.range !== p.range) await sounding.repeat(p.range)
-  if (dirty) {
+  if (planned.length) {
     const { latency } = heard!
     const before = refresh()
     if (before) await sounding.giveWay(before, latency)
@@ -306,13 +266,14 @@ async function step(p: Playing): Promise<void> {
 
 /** Writes the next block of what is heard. */
 async function write(p: Playing): Promise<void> {
+  help.with(heard!.machine)
   const turned = await p.sounding.next(out)
   loudness?.feed(out)
   const at = p.written % RING_FRAMES
   ring.left.set(out[0], at)
   ring.right.set(out[1], at)
   meters(p.written)
-  const probe = looker.look(heard!.stream, listening.probe, settings(session!).sampleRate, p.written)
+  const probe = looker.look(heard!.stream, heard!.probe, settings(session!).sampleRate, p.written)
   if (probe) tell({ kind: 'probe', probe })
   if (turned !== null) {
     const mark = { at: (p.written + turned) % WRAP, frame: p.sounding.range!.from }
@@ -342,12 +303,4 @@ function meters(position: number): void {
     shown.values[at + 2 + i] = early && isPeak(key) ? Math.max(early[i], read()) : read()
   }
   early = null
-}
-
-async function renderOffline({ serial: id, tap, from, frames }: Extract<ToEngine, { kind: 'render' }>): Promise<void> {
-  if (!session) return
-  const plan = compile(session, { taps: [tap] })
-  const audio = (await renderWhole(new PlanStream(plan, session, media), { from, frames })).get(tapKey(tap))!
-  const woven = new WavEncoder('32f').encode(audio)
-  tell({ kind: 'rendered', serial: id, audio, sha256: bytesToHex(sha256(woven)) })
 }

@@ -5,7 +5,8 @@ import { PlanStream } from '@nullet/core/run/stream'
 import { withChanges, type Session } from '@nullet/core/session/session'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { renderTaps, whiteNoise } from '@nullet/core/testing/sound'
-import { Heard } from './heard'
+import type { Heard } from './heard'
+import { Near } from './near'
 import { Pace } from './pace'
 
 const SECOND = 48000,
@@ -49,7 +50,7 @@ async function play(heard: Heard, frames: number): Promise<number[][]> {
 }
 /** What a new engine plays from there on, having run all the way. */
 async function fresh(s: Session, frame: number, frames: number): Promise<number[][]> {
-  const heard = new Heard(s, reader())
+  const { heard } = new Near(s, reader())
   await go(heard, 0)
   await play(heard, frame)
   return play(heard, frames)
@@ -58,7 +59,7 @@ async function fresh(s: Session, frame: number, frames: number): Promise<number[
 describe('what is heard', () => {
   it('from the beginning is the print of it, late by the latency it says', async () => {
     const s = session()
-    const heard = new Heard(s, reader())
+    const { heard } = new Near(s, reader())
     await go(heard, 0)
     const [left] = await play(heard, SECOND)
     const rendered = (await renderTaps(s, media, SECOND, { taps: [{ channel: 'main', tap: 'post' }] })).get(
@@ -69,7 +70,7 @@ describe('what is heard', () => {
   })
 
   it('after a jump, on or back, is what plays there from the beginning', async () => {
-    const heard = new Heard(session(), reader())
+    const { heard } = new Near(session(), reader())
     const places = [2.5, 0.5, 3, 1.25, 0].map(seconds => Math.round((seconds * SECOND) / BLOCK) * BLOCK)
     for (const frame of places) {
       await go(heard, frame)
@@ -80,11 +81,12 @@ describe('what is heard', () => {
 
   it('after a change of a setting and a jump is what the changed session plays there', async () => {
     const s = session()
-    const heard = new Heard(s, reader())
+    const near = new Near(s, reader()),
+      { heard } = near
     await go(heard, 0)
     await play(heard, 2 * SECOND)
     const changed = with_(with_(s, 'slot', 'hall', { params: { decayS: 1 } }), 'channel', 'one', { levelDb: -9 })
-    expect(heard.change(changed)).toBeNull()
+    expect(near.change(changed)).toBeNull()
     await play(heard, 4096)
     const frame = SECOND + 4 * BLOCK
     await go(heard, frame)
@@ -93,8 +95,8 @@ describe('what is heard', () => {
 
   it('moved by hands is the same whether values are written or all is compiled', async () => {
     const s = session()
-    const [written, compiled] = [new Heard(s, reader()), new Heard(s, reader())]
-    const plan = written.plan
+    const near = [new Near(s, reader()), new Near(s, reader())] as const,
+      [written, compiled] = near.map(n => n.heard) as [Heard, Heard]
     for (const heard of [written, compiled]) await go(heard, 0)
     let now = s
     for (let n = 0; n < 60; n++) {
@@ -108,24 +110,25 @@ describe('what is heard', () => {
       )[n % 4]!
       const changes = [{ table, id, before: now[table][id], after: { ...now[table][id], ...fields } }]
       now = withChanges(now, changes)
-      expect(written.change(now, changes)).toBeNull()
-      compiled.change(now)
+      expect(near[0].change(now, changes)).toBeNull()
+      expect(near[1].change(now)).toBeNull()
       expect(await play(written, 4 * BLOCK)).toEqual(await play(compiled, 4 * BLOCK))
     }
-    expect(written.plan).toBe(plan)
-    expect(compiled.plan).not.toBe(plan)
+    // The one plan was compiled for the beginning alone.
+    expect(near.map(n => n.planning.compiled)).toEqual([1, 61])
     await go(written, SECOND)
     expect(await play(written, 4096)).toEqual(await fresh(now, Math.floor(SECOND / BLOCK) * BLOCK, 4096))
   })
 
   it('after a change of the network and a jump is what the changed session plays there', async () => {
     const s = session()
-    const heard = new Heard(s, reader())
+    const near = new Near(s, reader()),
+      { heard } = near
     await go(heard, 0)
     await play(heard, SECOND)
     const changed = with_(s, 'slot', 'hall', { state: 'off' })
     const before = heard.stream
-    expect(heard.change(changed)).toBe(before)
+    expect(near.change(changed)).toBe(before)
     await play(heard, 4096)
     await go(heard, 2 * SECOND)
     expect(await play(heard, 4096)).toEqual(await fresh(changed, 2 * SECOND, 4096))
@@ -133,15 +136,16 @@ describe('what is heard', () => {
 
   it('keeps the latency it began with while the network gets shorter', () => {
     const s = session()
-    const heard = new Heard(s, reader())
+    const near = new Near(s, reader()),
+      { heard } = near
     const { latency } = heard
     const compressor = Object.values(s.slot).find(slot => slot.processor === 'compressor')!
-    heard.change(with_(s, 'slot', compressor.id, { state: 'off' }))
+    near.change(with_(s, 'slot', compressor.id, { state: 'off' }))
     expect(heard.latency).toBe(latency)
   })
 
   it('a run that is cancelled stops on its way', async () => {
-    const heard = new Heard(session(), reader())
+    const { heard } = new Near(session(), reader())
     let asked = 0
     await heard.runTo(3 * SECOND, () => ++asked === 512)
     expect(heard.machine.frame).toBe(512 * BLOCK)
@@ -160,7 +164,7 @@ describe('what is heard', () => {
   it('runs in from no further than its pace allows, and is then what a render from there gives', async () => {
     const pace = hurried(),
       s = session(),
-      heard = new Heard(s, reader(), undefined, pace)
+      { heard } = new Near(s, reader(), pace)
     const bound = settledPace(heard, pace)
     expect(bound / BLOCK).toBeGreaterThan(95)
     expect(bound / BLOCK).toBeLessThan(101)
@@ -182,7 +186,7 @@ describe('what is heard', () => {
 
   it('comes back exactly to where it has been, and to the beginning, however little time there is', async () => {
     const pace = hurried(),
-      heard = new Heard(session(), reader(), undefined, pace)
+      { heard } = new Near(session(), reader(), pace)
     settledPace(heard, pace)
     await go(heard, 0)
     await play(heard, 2 * SECOND)
@@ -194,7 +198,7 @@ describe('what is heard', () => {
   })
 
   it('of a session without channels is silence', async () => {
-    const heard = new Heard(new Sketch('Empty').session, reader())
+    const { heard } = new Near(new Sketch('Empty').session, reader())
     expect(heard.plan.sinks.size).toBe(0)
   })
 })

@@ -1,31 +1,20 @@
 // The engine as it is heard: one stream whose ears are written block by block, that can start anywhere after a run-in
 // that is bounded, comes back to the start of a range as it passed it, and turns into another plan without a click.
 import type { Plan } from '@nullet/core/compile/plan'
-import { RunningPlan } from '@nullet/core/compile/values'
-import { CHUNK, isPlaced } from '@nullet/core/plan/operations'
+import { CHUNK } from '@nullet/core/plan/operations'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
-import { settings, type RowChange, type Session } from '@nullet/core/session/session'
+import type { Session } from '@nullet/core/session/session'
 import { Pace, UNHURRIED } from './pace'
+import type { Planned, Update } from './planning'
 import { BLOCK } from './ring'
 
-const LATENCY_STEP = 2048
 const SAVE_EVERY = 48000
 const MOST_SAVED = 48
 const MOST_BYTES = 256 * 2 ** 20
 /** Frames over which one plan gives way to the next. */
 export const CROSS = 256
-
-/** What concerns listening alone and is no part of the session. */
-export interface Listening {
-  /** By how many dB channels are lowered while they are compared. */
-  trims: Map<string, number>
-  /** The slot whose key is heard instead of a channel. */
-  keyOf: string | null
-  /** The slot that is looked at. */
-  probe: string | null
-}
 
 type Saved = ReturnType<Machine['save']>
 
@@ -38,12 +27,13 @@ export interface Turn {
 export class Heard {
   stream: PlanStream
   latency: number
+  /** The slot that is looked at. */
+  probe: string | null
   /** Where what is heard began to run: 0 is the beginning. Null after a change while playing: old tails ring on. */
   since: number | null = null
   /** The start of the range that repeats, once it was passed; and the one that was passed last, if that is the same. */
   turn: Turn | null = null
   passed: Turn | null = null
-  private running: RunningPlan
   private saved: Saved[] = []
   private range: { from: number; to: number } | null = null
   private end = Infinity
@@ -51,15 +41,14 @@ export class Heard {
 
   /** @param pace how much can be run before a start */
   constructor(
+    { plan, layout, latency, probe }: Planned,
     private session: Session,
     private readonly media: MediaReader,
-    private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null },
     private readonly pace: Pace = UNHURRIED
   ) {
-    const { running, latency } = planOf(session, 0, listening)
-    this.running = running
     this.latency = latency
-    this.stream = new PlanStream(running.plan, session, media)
+    this.probe = probe
+    this.stream = new PlanStream(plan, session, media, new Machine(plan.ops, layout))
   }
 
   get plan(): Plan {
@@ -70,37 +59,31 @@ export class Heard {
   }
 
   /**
-   * Takes the session as it is now. Values move inside the running plan at once; what can be another plan is compiled.
-   * Where its shape changes, the next plan takes the states over.
-   * @param changes all rows by which it differs from the one before; null where nobody knows
-   * @returns the stream that was heard until now if it is another, so that it can be faded out
+   * Takes what planning.ts made of the session as it is now. Values move inside the running plan at once; another plan
+   * takes the states over.
+   * @returns the stream that was heard until now if the plan is another, so that it can be faded out
    */
-  change(session: Session, changes: readonly RowChange[] | null = null): PlanStream | null {
+  take(update: Update, session: Session): PlanStream | null {
     this.session = session
-    const values = changes && this.running.changed(session, changes)
-    if (values) {
-      this.machine.aim(values)
-      if (values.length) this.isOther()
+    if (update.kind === 'values') {
+      const { ops, moves, clips } = update
+      this.machine.aim(ops)
+      if (moves) this.plan.moves.splice(0, Infinity, ...moves)
+      if (clips) this.stream = this.streamOn(this.plan, this.machine)
+      if (ops.length || moves || clips) this.isOther()
       return null
     }
-    const { running, latency } = planOf(session, this.latency, this.listening)
     const before = this.stream
-    this.running = running
-    if (this.machine.update(running.plan.ops)) {
-      if (!sameSettings(before.plan, running.plan)) this.isOther()
-      // The running machine keeps its operations; the plan's rows may still have moved.
-      this.stream = this.streamOn(this.machine)
-      return null
-    }
     this.isOther()
-    this.latency = latency
-    this.stream = this.streamOn(new Machine(running.plan.ops))
+    this.latency = update.latency
+    this.probe = update.probe
+    this.stream = this.streamOn(update.plan, new Machine(update.plan.ops, update.layout))
     this.machine.takeOver(before.machine)
     return before
   }
 
-  private streamOn(machine: Machine): PlanStream {
-    const stream = new PlanStream(this.running.plan, this.session, this.media, machine)
+  private streamOn(plan: Plan, machine: Machine): PlanStream {
+    const stream = new PlanStream(plan, this.session, this.media, machine)
     stream.endAt(this.end)
     return stream
   }
@@ -182,7 +165,7 @@ export class Heard {
   /** @returns the stream that was heard until now, so that it can ring out; this one goes on with all that it had */
   leave(): PlanStream {
     const before = this.stream
-    this.stream = this.streamOn(before.machine.twin(this.spare))
+    this.stream = this.streamOn(before.plan, before.machine.twin(this.spare))
     this.spare = undefined
     return before
   }
@@ -215,47 +198,4 @@ export class Heard {
   get kept(): number {
     return this.saved.reduce((sum, s) => sum + s.state.byteLength, 0)
   }
-}
-
-/** The ears' latency never shrinks while playing: what is heard would jump. */
-function planOf(
-  session: Session,
-  atLeast: number,
-  { trims, keyOf, probe }: Listening
-): { running: RunningPlan; latency: number } {
-  const channel =
-    settings(session).heardChannel ??
-    Object.values(session.channel).find(c => c.role === 'main')?.id ??
-    Object.keys(session.channel)[0]
-  const wanted = { taps: [], live: true, ...(probe && { probe }) }
-  if (!channel) return { running: new RunningPlan(session, wanted), latency: atLeast }
-  const heard = { channel, trimDb: trims.get(channel) ?? 0, ...(keyOf && { keyOf }) }
-  const running = new RunningPlan(session, { ...wanted, heard: { ...heard, latency: atLeast } })
-  const needed = running.plan.sinks.get('ears')!.latency
-  if (needed <= atLeast && atLeast > 0) return { running, latency: atLeast }
-  const latency = Math.ceil(Math.max(needed, 1) / LATENCY_STEP) * LATENCY_STEP
-  return { running: new RunningPlan(session, { ...wanted, heard: { ...heard, latency } }), latency }
-}
-
-function sameSettings(a: Plan, b: Plan): boolean {
-  if (!sameMoves(a, b)) return false
-  const of = new Map(a.ops.map(op => [op.key, op.params]))
-  // The first value of sources, sinks and convolutions is where their samples lie.
-  return b.ops.every(op => {
-    const old = of.get(op.key)
-    const first = isPlaced(op) ? 1 : 0
-    return old && op.params.every((p, i) => i < first || p === old[i])
-  })
-}
-
-/** Do the same slots follow the same points? */
-function sameMoves(a: Plan, b: Plan): boolean {
-  const fields = (p: Plan) =>
-    p.moves.flatMap(m => [...m.fields, ...(m.mix ? [m.mix] : [])].map(f => ({ slot: m.slot, ...f })))
-  const old = fields(a),
-    now = fields(b)
-  return (
-    old.length === now.length &&
-    old.every((f, i) => f.slot === now[i].slot && f.name === now[i].name && f.points === now[i].points)
-  )
 }

@@ -1,22 +1,49 @@
-// What page and engine worker say to each other.
+// What the page, the planner and the engine say to each other. The page talks to the planner, which sends on what is
+// for the engine, in order; the engine answers the page.
 import type { TapName } from '@nullet/core/compile/plan'
 import type { Heavy } from '@nullet/core/run/weights'
 import type { RowChange, Session } from '@nullet/core/session/session'
+import type { Update } from './planning'
 import type { RingMemory } from './ring'
 
-export type ToEngine =
+export interface Range {
+  from: number
+  to: number
+}
+
+/** Sent on by the planner. */
+type Transport =
   | { kind: 'memory'; memory: RingMemory }
+  | { kind: 'play'; from: number; until: number | null; repeat: Range | null }
+  | { kind: 'stop' }
+  | { kind: 'repeat'; repeat: Range | null }
+
+export type ToPlanner =
+  | Transport
+  /** The engine’s end of a line to it. @param cores that this machine has */
+  | { kind: 'engine'; port: MessagePort; cores: number }
   | { kind: 'session'; session: Session }
   | { kind: 'changes'; changes: RowChange[] }
-  | { kind: 'play'; from: number; until: number | null; repeat: { from: number; to: number } | null }
-  | { kind: 'stop' }
   /** By how many dB channels are lowered while they are compared at equal loudness. */
   | { kind: 'trims'; trims: [string, number][] }
   /** The slot whose key is heard, and the slot that is looked at. */
   | { kind: 'listen'; keyOf: string | null; probe: string | null }
-  | { kind: 'repeat'; repeat: { from: number; to: number } | null }
   /** Renders a range offline with the same engine, for comparison: SHA-256 and samples of the taps. */
   | { kind: 'render'; serial: number; tap: TapName; from: number; frames: number }
+
+/** The session as it is now, or how it differs, with what comes of it. */
+export interface Planned {
+  kind: 'planned'
+  rows: { session: Session } | { changes: RowChange[] }
+  update: Update
+}
+export type ToEngine = Transport | Planned
+
+/** The engine’s lines to the planner and to the thread that helps it. */
+export interface Lines {
+  planner: MessagePort
+  helper: MessagePort | null
+}
 
 /** From a ring position on, source time runs on from a frame. */
 export interface Mark {
@@ -39,7 +66,7 @@ export interface Probe {
   keyDb: number
 }
 
-export type FromEngine =
+export type ToPage =
   | {
       kind: 'plan'
       meters: string[]

@@ -1,7 +1,7 @@
 // The page's side of live sound: starts and stops, says where playing is, reads the meters of what is heard right now.
 import type { Heavy } from '@nullet/core/run/weights'
 import { type RowChange, type Session, settings } from '@nullet/core/session/session'
-import type { FromEngine, Mark, Probe, ToEngine } from './messages'
+import type { Lines, Mark, Probe, Range, ToPage, ToPlanner } from './messages'
 import { METER_SLOTS, WORD, ahead, meterMemory, meterSlot, metersOver, ringMemory, ringOver, BLOCK } from './ring'
 import workletUrl from './output.worklet.ts?worker&url'
 
@@ -14,10 +14,14 @@ export interface PlayerEvents {
   plan(info: { latency: number; readAhead: number; heavy: Heavy[] }): void
 }
 
+const helperThread = () => new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' })
+
 export class Player {
   private readonly memory = ringMemory()
   private readonly ring = ringOver(this.memory)
-  private readonly worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' })
+  private readonly planner = new Worker(new URL('./planner.worker.ts', import.meta.url), { type: 'module' })
+  private readonly engine = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' })
+  private readonly helper = navigator.hardwareConcurrency > 1 ? helperThread() : null
   private context: AudioContext | null = null
   private node: AudioWorkletNode | null = null
   private marks: Mark[] = []
@@ -37,16 +41,25 @@ export class Player {
   rate = 48000
 
   constructor(private readonly events: PlayerEvents) {
-    this.worker.onmessage = ({ data }: MessageEvent<FromEngine>) => this.hear(data)
-    this.worker.onerror = e => events.error(e.message)
+    for (const worker of [this.planner, this.engine]) {
+      worker.onmessage = ({ data }: MessageEvent<ToPage>) => this.hear(data)
+      worker.onerror = e => events.error(e.message)
+    }
+    const plans = new MessageChannel(),
+      help = this.helper && new MessageChannel()
+    const lines: Lines = { planner: plans.port2, helper: help?.port1 ?? null }
+    this.engine.postMessage(lines, help ? [plans.port2, help.port1] : [plans.port2])
+    if (help) this.helper!.postMessage(help.port2, [help.port2])
+    const toEngine: ToPlanner = { kind: 'engine', port: plans.port1, cores: navigator.hardwareConcurrency }
+    this.planner.postMessage(toEngine, [plans.port1])
     this.send({ kind: 'memory', memory: this.memory })
   }
 
-  private send(m: ToEngine): void {
-    this.worker.postMessage(m)
+  private send(m: ToPlanner): void {
+    this.planner.postMessage(m)
   }
 
-  private hear(m: FromEngine): void {
+  private hear(m: ToPage): void {
     switch (m.kind) {
       case 'plan':
         this.keys = m.meters
@@ -93,7 +106,7 @@ export class Player {
   }
 
   /** Starts at a frame of source time; resolves when the first frames are ready. */
-  async play(from: number, until: number | null, repeat: { from: number; to: number } | null): Promise<void> {
+  async play(from: number, until: number | null, repeat: Range | null): Promise<void> {
     this.clicked = performance.now()
     await this.open()
     // An earlier click that is still waiting is answered by this one.
@@ -128,7 +141,7 @@ export class Player {
     if (passed.length > 1) this.probes = this.probes.slice(passed.length - 1)
     return passed.at(-1) ?? null
   }
-  setRepeat(repeat: { from: number; to: number } | null): void {
+  setRepeat(repeat: Range | null): void {
     this.send({ kind: 'repeat', repeat })
   }
 
@@ -233,7 +246,7 @@ export class Player {
   }
 
   render(
-    tap: Extract<ToEngine, { kind: 'render' }>['tap'],
+    tap: Extract<ToPlanner, { kind: 'render' }>['tap'],
     from: number,
     frames: number
   ): Promise<{ audio: Float32Array[]; sha256: string }> {
@@ -244,7 +257,7 @@ export class Player {
   }
 
   async close(): Promise<void> {
-    this.worker.terminate()
+    for (const worker of [this.planner, this.engine, this.helper]) worker?.terminate()
     await this.context?.close()
   }
 }

@@ -1,5 +1,6 @@
 // Audio for the engine's worker: parts of media, fetched many at a time, the next ones before they are needed.
 import type { MediaReader } from '@nullet/core/run/mediaReader'
+import type { Session } from '@nullet/core/session/session'
 
 const SEGMENT = 16384
 const MOST_BYTES = 400 * 2 ** 20
@@ -12,6 +13,9 @@ export interface MediumShape {
   legs: number
   frames: number
 }
+
+export const mediaOf = ({ medium }: Session): Map<string, MediumShape> =>
+  new Map(Object.values(medium).map(m => [m.id, { sha256: m.sha256, legs: m.legs, frames: m.frames }]))
 
 interface Part {
   key: string

@@ -4,8 +4,9 @@ import { MemoryMedia } from '@nullet/core/run/memoryMedia'
 import { withChanges, type Session } from '@nullet/core/session/session'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { whiteNoise } from '@nullet/core/testing/sound'
-import { Heard } from './heard'
-import { Sounding, type Range } from './sounding'
+import { Near } from './near'
+import type { Range } from './messages'
+import { Sounding } from './sounding'
 
 const SECOND = 48000,
   BLOCK = 128
@@ -30,7 +31,8 @@ function session(decayS: number | null): Session {
 async function raise(s: Session, from: number, range: Range | null) {
   const memory = new MemoryMedia()
   for (const [id, legs] of Object.entries(media)) memory.set(id, legs)
-  const heard = new Heard(s, memory)
+  const near = new Near(s, memory),
+    { heard } = near
   const sounding = new Sounding(
     heard,
     SECOND,
@@ -38,7 +40,7 @@ async function raise(s: Session, from: number, range: Range | null) {
     () => false
   )
   await sounding.start(from, range)
-  return { heard, sounding }
+  return { near, heard, sounding }
 }
 
 /** What goes out from now on, left leg, and the frames at which the range began anew. */
@@ -106,12 +108,12 @@ describe('a range that repeats', () => {
 
   it('begins as the changed session does after a hand has moved', async () => {
     const s = session(0.5)
-    const { sounding, heard } = await raise(s, range.from, range)
+    const { sounding, near } = await raise(s, range.from, range)
     await hear(sounding, 3 * LENGTH)
     const before = s.channel.one!
     const after = { ...before, levelDb: -6 }
     const changed = withChanges(s, [{ table: 'channel', id: 'one', before, after }])
-    expect(heard.change(changed, [{ table: 'channel', id: 'one', before, after }])).toBeNull()
+    expect(near.change(changed, [{ table: 'channel', id: 'one', before, after }])).toBeNull()
     const { left, turns } = await hear(sounding, 16 * LENGTH)
     const [a, b] = [turns[11]!, turns[12]!]
     expect(left.subarray(a, a + LENGTH)).toEqual(left.subarray(b, b + LENGTH))

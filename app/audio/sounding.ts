@@ -3,6 +3,7 @@
 // while nothing is changed every turn ends the same way.
 import type { PlanStream } from '@nullet/core/run/stream'
 import { CROSS, type Heard, type Turn } from './heard'
+import type { Range } from './messages'
 import { BLOCK } from './ring'
 
 /** Frames over which a range rises at its start, so that a wave that is cut does not click. */
@@ -14,11 +15,6 @@ const QUIET_FRAMES = 4800
 
 type Legs = [Float32Array, Float32Array]
 const legsOf = (frames: number): Legs => [new Float32Array(frames), new Float32Array(frames)]
-
-export interface Range {
-  from: number
-  to: number
-}
 
 /** Something that is there already and is added to what goes out. */
 interface Over {

@@ -3,7 +3,8 @@
 import { valueAt, type Law } from '../movement/envelope'
 import { movementOf } from '../movement/targets'
 import type { BuildContext, Processor } from '../processors/processor'
-import type { Envelope, EnvelopePoint, Slot } from '../session/rows'
+import { PROCESSORS } from '../processors/table'
+import type { Envelope, EnvelopePoint, Params, Slot } from '../session/rows'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Op, type Signal } from '../plan/operations'
 
@@ -13,15 +14,29 @@ interface Field {
   law: Law
 }
 
+/** Plain data, so that one thread can say what another one follows. */
 export interface SlotMove {
   slot: string
-  /** Latency of what enters the slot: envelopes count in source time. */
-  latency: number
+  /** What enters the slot. Its latency counts: envelopes are in source time. */
+  signal: Signal
   fields: Field[]
   mix: Field | null
-  /** Parameters by key of operation for these settings. */
-  params(values: Record<string, number>): Pick<Op, 'key' | 'params'>[]
-  legs: number
+  /** What its operations are made with; null: a loop, which has no settings. */
+  made: (Omit<BuildContext, 'builder' | 'responseFrames'> & { processor: string; responseFrames: number }) | null
+}
+
+/** Parameters by key of operation for these settings. */
+export function settled({ signal, made }: SlotMove, values: Params): Pick<Op, 'key' | 'params'>[] {
+  if (!made) return []
+  const { processor, responseFrames, ...context } = made,
+    builder = new PlanBuilder()
+  PROCESSORS[processor].build(signal, {
+    ...context,
+    builder,
+    responseFrames: () => responseFrames,
+    params: { ...made.params, ...values }
+  })
+  return builder.ops
 }
 
 /** Null where no envelope moves the slot. */
@@ -41,18 +56,20 @@ export function slotMove(
   const mix = fieldOf('mix')
   const fields = (processor?.parameters ?? []).flatMap(p => fieldOf(p.name) ?? [])
   if (!mix && !fields.length) return null
+  const response = processor?.parameters.find(p => p.medium)
   return {
     slot: slot.id,
-    latency: signal.latency,
+    signal,
     fields,
     mix,
-    legs: signal.legs.length,
-    params(values) {
-      if (!processor || !context) return []
-      const builder = new PlanBuilder()
-      processor.build(signal, { ...context, builder, params: { ...context.params, ...values } })
-      return builder.ops
-    }
+    made:
+      processor && context
+        ? {
+            ...context,
+            processor: processor.id,
+            responseFrames: response ? context.responseFrames(context.params[response.name] as string) : 0
+          }
+        : null
   }
 }
 
@@ -68,15 +85,15 @@ export class Mover {
   /** @param frame machine frame at which the next block ends */
   to(frame: number): void {
     for (const move of this.moves) {
-      const at = frame - move.latency
+      const at = frame - move.signal.latency
       const values = [...move.fields, ...(move.mix ? [move.mix] : [])].map(f => valueAt(f.points, at, f.law))
       const before = this.last.get(move)
       if (before && values.every((v, i) => v === before[i])) continue
       this.last.set(move, values)
       const named = Object.fromEntries(move.fields.map((f, i) => [f.name, values[i]]))
-      if (move.fields.length) for (const op of move.params(named)) this.set(op.key, op.params)
+      if (move.fields.length) for (const op of settled(move, named)) this.set(op.key, op.params)
       if (move.mix)
-        for (let leg = 0; leg < move.legs; leg++)
+        for (let leg = 0; leg < move.signal.legs.length; leg++)
           this.set(`${rowKey('slot', move.slot)}/mix/${leg}`, [values.at(-1)!, 1 - values.at(-1)!])
     }
   }

@@ -12,6 +12,7 @@ import { Sketch } from '../testing/sketch'
 import { times } from '../testing/lengths'
 import { compile } from './compile'
 import type { CompileOptions, Plan } from './plan'
+import { settled } from './moves'
 import { RunningPlan } from './values'
 
 const LIVE: CompileOptions = { taps: [], live: true, heard: { channel: 'main', latency: 8192 } }
@@ -223,7 +224,7 @@ describe('a value in a plan that runs', () => {
     // The same list, which whoever plays it holds, with another entry.
     expect(running.plan.moves).toBe(moves)
     for (const db1 of [-12, -3, 6]) {
-      const params = (plan: Plan) => plan.moves.map(m => m.params({ db1 }).map(o => [o.key, o.params]))
+      const params = (plan: Plan) => plan.moves.map(m => settled(m, { db1 }).map(o => [o.key, o.params]))
       expect(params(running.plan)).toEqual(params(anew))
     }
   })

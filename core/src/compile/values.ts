@@ -75,6 +75,24 @@ const HOLDERS: Partial<Record<TableName, Record<string, Holder>>> = {
   unit: { name: null, order: null, notes: null, photos: null, presets: null, putBack: null, settings: unitOf }
 }
 
+/**
+ * Of a plan that comes after another one: operations with other values. They are told where samples lie.
+ * @returns null where its shape is another
+ */
+export function valuesAfter(before: readonly Op[], ops: readonly Op[]): Op[] | null {
+  const there = new Map(before.map(op => [op.key, op]))
+  const isThere = (op: Op) => {
+    const old = there.get(op.key)
+    return !!old && isSameShape(old, op)
+  }
+  if (ops.length !== there.size || !ops.every(isThere)) return null
+  return ops.filter(op => {
+    const { params } = there.get(op.key)!
+    if (isPlaced(op)) op.params[0] = params[0]!
+    return !op.params.every((p, i) => p === params[i])
+  })
+}
+
 /** A plan that is played, with what it takes to change values in it. */
 export class RunningPlan {
   readonly plan: Plan

@@ -1,11 +1,11 @@
 // A plan laid out in the WebAssembly module's memory, run block by block.
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
-import { BLOCK, CHUNK, isPlaced, isSameShape, KIND, type Op } from '../plan/operations'
+import { BLOCK, CHUNK, isPlaced, type Op } from '../plan/operations'
 import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
-import { FIRST_FREE, kernelsOn, memoryUpTo } from './kernels'
-import { schedule, type Step } from './schedule'
-import { layTeam, teamBytes, type Team } from './team'
+import { kernelsOn } from './kernels'
+import { copyOf, layOut, type Layout, type Place } from './layout'
+import type { Team } from './team'
 
 interface Exports {
   openMarks(buffers: number, marks: number): void
@@ -13,117 +13,45 @@ interface Exports {
   lead(team: number, table: number, levels: number, count: number, frame: number): void
 }
 
-export interface Choices {
-  /** What is silent is not computed; so where nothing is said. */
-  rests?: boolean
-  /** Laid out so that another thread may help. */
-  forTwo?: boolean
-}
-
-interface OpMemory {
+interface OpMemory extends Place {
   op: Op
-  params: number
-  state: number
-  /** Where its response lies, and whether it is there. */ data?: number
-  brought?: boolean
+  /** Is its response there? */ brought?: boolean
   values?: Float64Array
 }
 
 export class Machine {
   /** Frame at which the next block starts. */
   frame = 0
-  private readonly memory: WebAssembly.Memory
   private readonly exports: Exports
   private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
-  private readonly table: number
-  private readonly team: Team | null
-  private readonly steps: number
-  private readonly lanes: Op[][]
-  private readonly states: [from: number, to: number]
   private readonly glides = new Glides()
 
-  /** The samples are the same whatever is chosen. */
+  /** @param layout of these operations, which is this machine's from now on */
   constructor(
-    private readonly ops: Op[],
-    private readonly how: Choices = {}
+    private readonly ops: readonly Op[],
+    private readonly layout: Layout = layOut(ops)
   ) {
-    const { steps, buffers, levels } = schedule(ops, how.forTwo)
-    let top = FIRST_FREE
-    const take = (bytes: number) => {
-      const at = top
-      top = (top + bytes + 15) & ~15
-      return at
-    }
-
-    const firstBuffer = take(buffers * BLOCK * 4)
-    const marks = how.rests === false ? 0 : take(buffers)
-    const params = new Map(ops.map(op => [op, take(op.params.length * 8)]))
-    const spare = take(16 * 64)
-    const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2 * step.width) * 4))
-    this.table = take(steps.length * 4)
-    this.steps = steps.length
-    const team = how.forTwo ? take(teamBytes(levels)) : 0
-    this.lanes = steps.map(s => s.lanes)
-    const firstStaging = new Map(
-      ops
-        .filter(o => o.kind === 'source' || o.kind === 'sink')
-        .map(op => [op, take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4)])
-    )
-    const data = new Map(ops.filter(o => o.response).map(op => [op, take(dataBytes(op))]))
-    const from = top
-    const state = new Map(ops.map(op => [op, take(op.state)]))
-    this.states = [from, top]
-
-    this.memory = memoryUpTo(top)
     this.exports = kernelsOn<Exports>(this.memory)
-    this.exports.openMarks(firstBuffer, marks)
-    this.team = team
-      ? layTeam(levels, { memory: this.memory, at: team, table: this.table, buffers: firstBuffer, marks })
-      : null
-
-    const words = new Int32Array(this.memory.buffer),
-      floats = new Float64Array(this.memory.buffer)
-    for (const op of ops) {
-      const place: OpMemory = { op, params: params.get(op)!, state: state.get(op)! }
+    this.exports.openMarks(layout.buffers, layout.marks)
+    ops.forEach((op, i) => {
+      const place = layout.places[i]
       if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
-      this.places.set(op.key, place)
-      const staged = firstStaging.get(op)
-      if (staged !== undefined) {
-        op.params[0] = staged
-        const legs = Math.max(op.ins.length, op.outs.length)
-        this.staging.set(
-          op.key,
-          Array.from({ length: legs }, (_, i) => new Float32Array(this.memory.buffer, staged + i * CHUNK * 4, CHUNK))
+      this.places.set(op.key, { ...place, op })
+      if (place.staged === undefined) return
+      const legs = Math.max(op.ins.length, op.outs.length)
+      this.staging.set(
+        op.key,
+        Array.from(
+          { length: legs },
+          (_, i) => new Float32Array(this.memory.buffer, place.staged! + i * CHUNK * 4, CHUNK)
         )
-      }
-      const held = data.get(op)
-      if (held !== undefined) {
-        op.params[0] = held
-        place.data = held
-      }
-      floats.set(op.params, place.params >> 3)
-    }
-    const buffer = (b: number) => firstBuffer + b * BLOCK * 4
-    steps.forEach((step: Step, i) => {
-      const [first] = step.lanes
-      const at = entries[i] >> 2
-      words[(this.table >> 2) + i] = entries[i]
-      const others = Array.from({ length: step.width - 1 }, (_, n) => step.lanes[n + 1])
-      words.set(
-        [
-          KIND[first.kind],
-          params.get(first)!,
-          state.get(first)!,
-          step.ins.length,
-          step.outs.length,
-          ...step.ins.map(buffer),
-          ...step.outs.map(buffer),
-          ...others.flatMap(lane => (lane ? [params.get(lane)!, state.get(lane)!] : [params.get(first)!, spare]))
-        ],
-        at
       )
     })
+  }
+
+  private get memory(): WebAssembly.Memory {
+    return this.layout.memory
   }
 
   /** Legs × 4096 frames that the host fills (sources) or reads (sinks); frame f lies at f mod 4096. */
@@ -137,31 +65,36 @@ export class Machine {
 
   run(): void {
     this.glides.step()
-    const { team, table } = this
+    const { team, table, lanes } = this.layout
     if (team) this.exports.lead(team.at, table, team.levels, team.count, this.frame)
-    else this.exports.run(table, this.steps, this.frame)
+    else this.exports.run(table, lanes.length, this.frame)
     this.frame += BLOCK
   }
 
   /** What another thread needs to work on this machine beside this one; null: it is laid out for one. */
   get forAnother(): Team | null {
-    return this.team
+    return this.layout.team
   }
 
   get stepCount(): number {
-    return this.steps
+    return this.layout.lanes.length
   }
 
   /** The operations of each step, in the order in which they run. */
   eachStep(look: (lanes: readonly Op[], index: number) => void): void {
-    this.lanes.forEach(look)
+    this.layout.lanes.forEach((lanes, i) =>
+      look(
+        lanes.map(n => this.ops[n]),
+        i
+      )
+    )
   }
 
   /** Like `run`, adding the time of each step to `into`. */
   runTimed(clock: () => number, into: Float64Array): void {
     let before = clock()
-    for (let i = 0; i < this.steps; i++) {
-      this.exports.run(this.table + i * 4, 1, this.frame)
+    for (let i = 0; i < this.stepCount; i++) {
+      this.exports.run(this.layout.table + i * 4, 1, this.frame)
       const now = clock()
       into[i] += now - before
       before = now
@@ -173,7 +106,7 @@ export class Machine {
   emptyStep(clock: () => number, times: number): number {
     const begin = clock()
     for (let i = 0; i < times; i++) {
-      this.exports.run(this.table, 0, this.frame)
+      this.exports.run(this.layout.table, 0, this.frame)
       clock()
     }
     return (clock() - begin) / times
@@ -211,25 +144,13 @@ export class Machine {
     return (place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length))
   }
 
-  /**
-   * Takes new parameters if the plan has the same shape; says whether it did. What can glide gets there within some
-   * blocks.
-   */
-  update(ops: Op[]): boolean {
-    const isThere = (op: Op) => {
-      const there = this.places.get(op.key)?.op
-      return !!there && isSameShape(there, op)
-    }
-    if (ops.length !== this.places.size || !ops.every(isThere)) return false
-    this.aim(ops)
-    return true
-  }
-
-  /** New parameters for operations of this plan. What can glide gets there within some blocks. */
+  /** Other values for operations of this plan. What can glide gets there within some blocks. */
   aim(ops: readonly Op[]): void {
-    for (const op of ops) {
-      const values = this.paramsOf(op.key)
-      if (isPlaced(op)) values.set(op.params.slice(1), 1)
+    for (const { key, params } of ops) {
+      const { op } = this.places.get(key)!,
+        values = this.paramsOf(key)
+      op.params = isPlaced(op) ? [op.params[0], ...params.slice(1)] : params
+      if (isPlaced(op)) values.set(op.params)
       else this.glides.aim(op, values)
     }
   }
@@ -265,14 +186,14 @@ export class Machine {
 
   /** Everything that a later block depends on; sources are filled anew. */
   save(): { frame: number; state: Uint8Array } {
-    return { frame: this.frame, state: new Uint8Array(this.memory.buffer).slice(...this.states) }
+    return { frame: this.frame, state: new Uint8Array(this.memory.buffer).slice(...this.layout.states) }
   }
 
   /** As it was made: nothing has sounded, the settings stay. */
   reset(frame: number): void {
     this.glides.settle()
     this.frame = frame
-    new Uint8Array(this.memory.buffer).fill(0, ...this.states)
+    new Uint8Array(this.memory.buffer).fill(0, ...this.layout.states)
   }
 
   /** These operations as they were made, while the others go on: nothing has sounded in them. */
@@ -292,9 +213,11 @@ export class Machine {
    */
   twin(spare?: Machine): Machine {
     this.glides.settle()
-    const other = spare?.isLike(this) ? spare : new Machine(this.ops, this.how)
-    other.glides.settle()
-    new Uint8Array(other.memory.buffer).set(new Uint8Array(this.memory.buffer))
+    let other = spare
+    if (other?.isLike(this)) {
+      other.glides.settle()
+      new Uint8Array(other.memory.buffer).set(new Uint8Array(this.memory.buffer))
+    } else other = new Machine(this.ops, copyOf(this.layout))
     for (const [key, place] of this.places) other.places.get(key)!.brought = place.brought
     other.frame = this.frame
     return other
@@ -303,6 +226,6 @@ export class Machine {
   restore(saved: { frame: number; state: Uint8Array }): void {
     this.glides.settle()
     this.frame = saved.frame
-    new Uint8Array(this.memory.buffer).set(saved.state, this.states[0])
+    new Uint8Array(this.memory.buffer).set(saved.state, this.layout.states[0])
   }
 }

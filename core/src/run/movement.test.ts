@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { Sketch } from '../testing/sketch'
 import type { Session } from '../session/session'
+import { valuesAfter } from '../compile/values'
 import { compile } from '../compile/compile'
 import { MemoryMedia } from './memoryMedia'
 import { PlanStream } from './stream'
@@ -30,7 +31,7 @@ async function live(of: (share: number) => Session, media: Record<string, Float3
     const passed = (at - SECOND / 2) / (0.1 * SECOND)
     if (at / 800 > drawn) {
       drawn++
-      expect(stream.machine.update(plan(of(Math.max(0, Math.min(1, passed)))).ops)).toBe(true)
+      stream.machine.aim(valuesAfter(stream.plan.ops, plan(of(Math.max(0, Math.min(1, passed)))).ops)!)
     }
     await stream.block()
     out.set(stream.last('sink/main@post')[0], at)

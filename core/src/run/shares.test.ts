@@ -6,6 +6,7 @@ import { rows, type Session } from '../session/session'
 import { noiseFor, processedNetwork } from '../testing/generatedSound'
 import { times } from '../testing/lengths'
 import { peak } from '../testing/sound'
+import { layOut } from './layout'
 import { Machine } from './machine'
 import { schedule, type Job, type Schedule } from './schedule'
 import { PlanStream, renderWhole } from './stream'
@@ -54,7 +55,7 @@ describe('shares of two threads', () => {
       media = noiseFor(session)
     const render = (forTwo: boolean) => {
       const plan = planOf(session)
-      return renderWhole(new PlanStream(plan, session, media, new Machine(plan.ops, { forTwo })), {
+      return renderWhole(new PlanStream(plan, session, media, new Machine(plan.ops, layOut(plan.ops, { forTwo }))), {
         from: 0,
         frames: FRAMES
       })

@@ -18,7 +18,7 @@ export function firstSoundOf(plan: Plan, session: Session): number {
   // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
   if (plan.noisy || plan.moves.length) return 0
   const starts = [
-    ...plan.sources.flatMap(source => clipsOf(session, source).map(c => c.startFrame)),
+    ...[...clipsOf(session, plan.sources).values()].flat().map(c => c.startFrame),
     ...(plan.firstNote < Infinity ? [plan.firstNote] : [])
   ]
   return starts.length ? Math.max(0, Math.floor(Math.min(...starts) / CHUNK) * CHUNK) : 0
@@ -47,8 +47,7 @@ export class PlanStream {
 
   setSession(session: Session): void {
     this.session = session
-    this.clips = new Map()
-    for (const source of this.plan.sources) this.clips.set(source.key, clipsOf(session, source))
+    this.clips = clipsOf(session, this.plan.sources)
     this.filledTo = -1
   }
 
