@@ -149,6 +149,7 @@ function announce(heavy: Heavy[] = []): void {
     meterMemory: meterRoom,
     latency: heard!.latency,
     readAhead,
+    cores: help.cores,
     heavy
   })
 }
@@ -173,7 +174,6 @@ async function play({ from, until, repeat }: Extract<ToEngine, { kind: 'play' }>
   const rate = settings(session!).sampleRate
   const sounding = new Sounding(heard, rate, beforeTheFirst, () => mine !== serial)
   early = null
-  help.with(heard.machine)
   await sounding.start(from, repeat)
   if (mine !== serial) return
   loudness = new LoudnessMeter(['L', 'R'], rate)
@@ -266,14 +266,15 @@ async function step(p: Playing): Promise<void> {
 
 /** Writes the next block of what is heard. */
 async function write(p: Playing): Promise<void> {
-  help.with(heard!.machine)
+  const { rate } = p.sounding
+  if (help.with(heard!.machine, pace.share(heard!.plan.ops, rate))) announce()
   const turned = await p.sounding.next(out)
   loudness?.feed(out)
   const at = p.written % RING_FRAMES
   ring.left.set(out[0], at)
   ring.right.set(out[1], at)
   meters(p.written)
-  const probe = looker.look(heard!.stream, heard!.probe, settings(session!).sampleRate, p.written)
+  const probe = looker.look(heard!.stream, heard!.probe, rate, p.written)
   if (probe) tell({ kind: 'probe', probe })
   if (turned !== null) {
     const mark = { at: (p.written + turned) % WRAP, frame: p.sounding.range!.from }

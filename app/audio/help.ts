@@ -2,6 +2,10 @@
 import type { Machine } from '@nullet/core/run/machine'
 import { letGo, takeOn, type Team } from '@nullet/core/run/team'
 
+/** Share of real time from which on another core is asked for, and under which it is let go: it has other work too. */
+const FROM = 0.3,
+  UNTIL = 0.1
+
 export class Help {
   private line: MessagePort | null = null
   private team: Team | null = null
@@ -11,14 +15,24 @@ export class Help {
     this.line = line
   }
 
-  /** Helps with this machine from now on, and no longer with the one before. */
-  with(machine: Machine | null): void {
-    const team = machine?.forAnother ?? null
-    if (!this.line || team === this.team) return
-    if (this.team) letGo(this.team)
+  get cores(): 1 | 2 {
+    return this.team ? 2 : 1
+  }
+
+  /**
+   * Helps with this machine, and no longer with the one before, while it takes so much of real time.
+   * @returns do more or fewer threads work from now on?
+   */
+  with(machine: Machine, share: number): boolean {
+    const before = this.team,
+      team = share > (before ? UNTIL : FROM) ? machine.forAnother : null
+    if (!this.line || team === before) return false
+    if (before) letGo(before)
     this.team = team
-    if (!team) return
-    takeOn(team)
-    this.line.postMessage(team)
+    if (team) {
+      takeOn(team)
+      this.line.postMessage(team)
+    }
+    return !team !== !before
   }
 }

@@ -73,6 +73,8 @@ export type ToPage =
       meterMemory: SharedArrayBuffer
       latency: number
       readAhead: number
+      /** That work on it. */
+      cores: 1 | 2
       heavy: Heavy[]
     }
   /** `since`: where what is heard began to run; 0 is the beginning, null where a hand has moved since. */

@@ -11,7 +11,7 @@ export interface PlayerEvents {
   faults(channels: string[]): void
   /** The output runs at another rate than the session. */
   otherRate(hz: number): void
-  plan(info: { latency: number; readAhead: number; heavy: Heavy[] }): void
+  plan(info: { latency: number; readAhead: number; cores: number; heavy: Heavy[] }): void
 }
 
 const helperThread = () => new Worker(new URL('./helper.worker.ts', import.meta.url), { type: 'module' })

@@ -51,7 +51,7 @@ export class Sounding {
   /** @param hidden called for every block that runs before a start and is not heard */
   constructor(
     readonly heard: Heard,
-    private readonly rate: number,
+    readonly rate: number,
     private readonly hidden: () => void,
     private readonly cancelled: () => boolean
   ) {}

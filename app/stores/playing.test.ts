@@ -100,9 +100,9 @@ describe('the transport', () => {
   it('says once a play that the machine fell behind, and which channels were muted', async () => {
     const { transport, notices } = await stores()
     await transport.play(0)
-    stage.heard.events!.plan({ latency: 64, readAhead: 4000, heavy: [] })
-    stage.heard.events!.plan({ latency: 64, readAhead: 20000, heavy: [{ channel: 'low', share: 0.316 }] })
-    stage.heard.events!.plan({ latency: 64, readAhead: 40000, heavy: [] })
+    stage.heard.events!.plan({ latency: 64, readAhead: 4000, cores: 1, heavy: [] })
+    stage.heard.events!.plan({ latency: 64, readAhead: 20000, cores: 1, heavy: [{ channel: 'low', share: 0.316 }] })
+    stage.heard.events!.plan({ latency: 64, readAhead: 40000, cores: 1, heavy: [] })
     expect(transport.fellBehind).toEqual({ aheadMs: 417, heavy: [{ channel: 'low', share: 0.316 }] })
     stage.heard.events!.faults(['low'])
     expect(notices.list.at(-1)!.message).toMatch(/Frame drum low/)

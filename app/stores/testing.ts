@@ -14,7 +14,7 @@ export interface Heard {
     ended(): void
     faults(ids: string[]): void
     error(message: string): void
-    plan(p: { latency: number; readAhead: number; heavy: { channel: string; share: number }[] }): void
+    plan(p: { latency: number; readAhead: number; cores: number; heavy: { channel: string; share: number }[] }): void
   } | null
   meters: Map<string, number>
   at: number | null

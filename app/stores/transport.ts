@@ -27,7 +27,7 @@ export const useTransport = defineStore('transport', () => {
   const position = shallowRef(0)
   const repeat = shallowRef<{ from: number; to: number } | null>(null)
   const repeating = shallowRef(false)
-  const info = shallowRef({ latency: 0, readAhead: 0 })
+  const info = shallowRef({ latency: 0, readAhead: 0, cores: 1 })
   const underruns = shallowRef(0)
   /** Set once a play where this machine could not keep up. */
   const fellBehind = shallowRef<Behind | null>(null)
@@ -90,7 +90,7 @@ export const useTransport = defineStore('transport', () => {
           behind = true
           fellBehind.value = { aheadMs: Math.round((p.readAhead / rate.value) * 1000), heavy: p.heavy }
         }
-        info.value = { latency: p.latency, readAhead: p.readAhead }
+        info.value = { latency: p.latency, readAhead: p.readAhead, cores: p.cores }
       }
     })
     player.setSession(store.session!)

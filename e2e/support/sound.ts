@@ -16,7 +16,7 @@ export interface Transport {
   position: number
   length: number
   highest: Map<string, number>
-  info: { latency: number }
+  info: { latency: number; cores: number }
 }
 
 /** Runs in the page with its transport. */

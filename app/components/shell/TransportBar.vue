@@ -55,6 +55,10 @@ const clips = computed(() => {
   const s = store.session
   return s ? heardClips(s).filter(c => !s.channel[c.channel]?.muted && !s.channel[c.channel]?.parked) : []
 })
+const ahead = computed(
+  () =>
+    `Sound is computed ${readAheadMs.value} ms ahead of the output${transport.info.cores > 1 ? ', on two cores' : ''}`
+)
 const readAheadMs = computed(() => ((transport.info.readAhead / transport.rate) * 1000).toFixed(0))
 
 async function choose(): Promise<void> {
@@ -142,7 +146,7 @@ watch(
       <span class="num">{{ now.lufs || '−∞ LUFS' }}</span>
       <span class="num" :class="{ over: now.over }">{{ now.peak || '−∞ dBTP' }}</span>
     </div>
-    <div class="engine caption" :title="`Sound is computed ${readAheadMs} ms ahead of the output`">
+    <div class="engine caption" :title="ahead">
       <span>{{ transport.info.readAhead ? `${readAheadMs} ms ahead` : 'stopped' }}</span>
       <span :class="{ over: transport.underruns }">{{
         transport.starting
