@@ -1,5 +1,6 @@
 // Compiles core/kernels to WebAssembly, once for each of two threads, and writes a TypeScript file that every host can
-// import: over one memory the modules differ in where their own data lies. The file says what it was made from: whoever bundles, builds or tests makes it anew where that is not what is there now.
+// import: over one memory the modules differ in where their own data lies. The file says what it was made from: whoever
+// bundles, builds or tests makes it anew where that is not what is there now.
 import { createHash } from 'node:crypto'
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
