@@ -27,6 +27,9 @@ export function exp(x: number): number {
   return sum * powerOfTwo(n)
 }
 
+/** 1/21, 1/19, … 1. */
+const ODD = Array.from({ length: 11 }, (_, i) => 1 / (21 - 2 * i))
+
 /** Natural logarithm of a positive normal number: exponent, then atanh's series on [√½, √2). */
 export function log(x: number): number {
   if (!(x > 0)) return x === 0 ? -Infinity : NaN
@@ -43,14 +46,15 @@ export function log(x: number): number {
   const t = (m - 1) / (m + 1),
     u = t * t
   let sum = 0
-  for (let k = 21; k >= 1; k -= 2) sum = sum * u + 1 / k
+  for (let i = 0; i < ODD.length; i++) sum = sum * u + ODD[i]
   return n * LN2 + 2 * t * sum
 }
 
 export const exp2 = (x: number) => exp(x * LN2)
 export const log10 = (x: number) => log(x) / 2.302585092994046
 /** a to the power x, for positive a. */
-export const pow = (a: number, x: number) => exp(x * log(a))
+export const pow = (a: number, x: number) => exp(x * (a === 10 ? LOG_OF_TEN : log(a)))
+const LOG_OF_TEN = log(10)
 
 function sinSeries(r: number): number {
   const u = r * r

@@ -43,9 +43,17 @@ export class PlanBuilder {
     }
   }
 
-  private add(kind: Kind, key: string, ins: number[], outs: number, params: number[], state: number): number[] {
+  protected add(
+    kind: Kind,
+    key: string,
+    ins: number[],
+    outs: number,
+    params: number[],
+    state: number,
+    response?: Op['response']
+  ): number[] {
     const made = Array.from({ length: outs }, () => this.buffers++)
-    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state })
+    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state, ...(response && { response }) })
     return made
   }
 
@@ -168,18 +176,12 @@ export class PlanBuilder {
 
   filter(key: string, signal: Signal, sections: Section[]): Signal {
     if (!sections.length) return signal
-    return this.eachLeg(
-      signal,
-      (leg, i) =>
-        this.add(
-          'equaliser',
-          `${key}/${i}`,
-          [leg],
-          1,
-          [sections.length, ...sections.flat()],
-          8 + 56 * sections.length
-        )[0]
-    )
+    const state = 8 + 56 * sections.length
+    return this.eachLeg(signal, (leg, i) => {
+      const params = [sections.length]
+      for (const [b0, b1, b2, a1, a2] of sections) params.push(b0, b1, b2, a1, a2)
+      return this.add('equaliser', `${key}/${i}`, [leg], 1, params, state)[0]
+    })
   }
 
   /** A compressor's gain, one curve for all legs. params: see kernels/compressor.ts */
@@ -203,7 +205,7 @@ export class PlanBuilder {
       `${key}/peaks`,
       signal.legs,
       1,
-      [most, ceiling, ...taps],
+      [most, ceiling].concat(taps),
       signal.legs.length * (32 + BLOCK) * 4
     )[0]
     const ring = ringSize(longest)
@@ -220,7 +222,7 @@ export class PlanBuilder {
             `${key}/${i}`,
             [leg],
             1,
-            [drive, bias, level, ...taps],
+            [drive, bias, level].concat(taps),
             (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64
           )[0]
       ),
@@ -258,18 +260,19 @@ export class PlanBuilder {
    */
   convolve(key: string, signal: Signal, wanted: ResponseWanted, frames: number): Signal {
     const pieces = piecesOf(frames)
-    return this.eachLeg(signal, (leg, i) => {
-      const out = this.add(
-        'convolve',
-        `${key}/convolve/${shortHash(`${wanted.id} ${wanted.endS} ${frames}`)}/${i}`,
-        [leg],
-        1,
-        [0, ...pieces],
-        (8192 + 32768) * 4 + spectraBytes(pieces)
-      )[0]
-      this.ops.at(-1)!.response = { ...wanted, leg: i, frames }
-      return out
-    })
+    return this.eachLeg(
+      signal,
+      (leg, i) =>
+        this.add(
+          'convolve',
+          `${key}/convolve/${shortHash(`${wanted.id} ${wanted.endS} ${frames}`)}/${i}`,
+          [leg],
+          1,
+          [0, ...pieces],
+          (8192 + 32768) * 4 + spectraBytes(pieces),
+          { ...wanted, leg: i, frames }
+        )[0]
+    )
   }
 
   echo(key: string, signal: Signal, [samples, ...rest]: number[], longest: number): Signal {

@@ -28,25 +28,19 @@ const bandParameters: Parameter[] = START_HZ.flatMap((hz, i) => [
   { name: `q${i + 1}`, label: `Band ${i + 1} Q`, min: 0.1, max: 30, law: 'ratio' as const, initial: 0.71 }
 ])
 
+/** What the settings of each band are called: a name that is put together is slow to look up. */
+const NAMES = START_HZ.map((_, i) => ({ kind: `kind${i + 1}`, hz: `hz${i + 1}`, db: `db${i + 1}`, q: `q${i + 1}` }))
+
 /** The sections that the settings ask for. */
 export function equaliserSections(params: Params, sampleRate: number): Section[] {
   const sections: Section[] = []
   if (params.lowCutSlope !== 'off')
     sections.push(...cut('low', params.lowCutHz as number, Number(params.lowCutSlope), sampleRate))
-  for (let i = 1; i <= BANDS; i++) {
-    const kind = params[`kind${i}`]
-    if (kind !== 'off') {
+  for (const { kind, hz, db, q } of NAMES)
+    if (params[kind] !== 'off')
       sections.push(
-        band(
-          kind as BandKind,
-          params[`hz${i}`] as number,
-          params[`db${i}`] as number,
-          params[`q${i}`] as number,
-          sampleRate
-        )
+        band(params[kind] as BandKind, params[hz] as number, params[db] as number, params[q] as number, sampleRate)
       )
-    }
-  }
   if (params.highCutSlope !== 'off')
     sections.push(...cut('high', params.highCutHz as number, Number(params.highCutSlope), sampleRate))
   return sections

@@ -8,9 +8,11 @@ import type { Processor } from './processor'
 const LINES = [1489, 1609, 1733, 1867, 2011, 2161, 2333, 2503, 2699, 2903, 3121, 3359, 3613, 3889, 4177, 4651]
 const SPREADERS = [211, 347]
 
-/** First-order shelf with gain `low` at 0 Hz and `high` at Nyquist, half way (in dB) at the corner. */
-function shelf(low: number, high: number, hz: number, sampleRate: number): Shelf {
-  const k = tan((PI * Math.min(hz, sampleRate * 0.49)) / sampleRate)
+/** The tangent of half a corner's angle. */
+const cornerAt = (hz: number, sampleRate: number): number => tan((PI * Math.min(hz, sampleRate * 0.49)) / sampleRate)
+
+/** First-order shelf with gain `low` at 0 Hz and `high` at Nyquist, half way (in dB) at the corner `k`. */
+function shelf(low: number, high: number, k: number): Shelf {
   const root = Math.sqrt(high / low)
   // H(s) = low · (1 + s·root·…)/(1 + s/root): zero and pole placed evenly about the corner.
   const zero = k / root,
@@ -44,29 +46,33 @@ const lateness = ([b0, b1, a1]: Shelf, c: number): number =>
  * @param length of the line, samples
  * @param losses in powers of ten a sample, of the low, the middle and the high band
  * @param centres cosines of the bands' centres
+ * @param corners tangents, see cornerAt
  */
 function absorption(
   length: number,
   losses: number[],
   centres: number[],
-  corners: readonly [lowHz: number, highHz: number],
-  rate: number
+  corners: readonly [low: number, high: number]
 ): [Shelf, Shelf] {
   const shelvesAt = (plateaus: number[]): [Shelf, Shelf] => {
     const [low, mid, high] = plateaus.map(p => pow(10, -p))
-    return [shelf(low / mid, 1, corners[0], rate), shelf(mid, high, corners[1], rate)]
+    return [shelf(low / mid, 1, corners[0]), shelf(mid, high, corners[1])]
   }
   const lost = ([low, high]: [Shelf, Shelf], c: number) => -log10(magnitude(low, c) * magnitude(high, c))
   const plain = losses.map(loss => loss * length)
   const most = 3 * Math.max(...plain),
     slowest = 0.7 * Math.min(...plain)
   const plateaus = [...plain]
-  for (let round = 0; round < ROUNDS; round++) {
+  // What stays as it is to the bit would stay so in every further round.
+  for (let round = 0, isMoving = true; isMoving && round < ROUNDS; round++) {
     const shelves = shelvesAt(plateaus)
+    isMoving = false
     losses.forEach((loss, band) => {
       const c = centres[band]
       const wanted = loss * (length + lateness(shelves[0], c) + lateness(shelves[1], c))
-      plateaus[band] = Math.min(most, Math.max(-most, plateaus[band] + wanted - lost(shelves, c)))
+      const next = Math.min(most, Math.max(-most, plateaus[band] + wanted - lost(shelves, c)))
+      if (next !== plateaus[band]) isMoving = true
+      plateaus[band] = next
     })
   }
   for (const share of SHARES) {
@@ -120,7 +126,8 @@ export const reverb: Processor = {
       highHz = params.highHz as number
     const centres = bandCentres(lowHz, highHz, sampleRate).map(hz => cos((2 * PI * hz) / sampleRate))
     const losses = bands.map(b => 3 / (decay * b * sampleRate))
-    const shelves = lengths.map(length => absorption(length, losses, centres, [lowHz, highHz], sampleRate).flat())
+    const corners = [cornerAt(lowHz, sampleRate), cornerAt(highHz, sampleRate)] as const
+    const shelves = lengths.map(length => absorption(length, losses, centres, corners).flat())
     const legs = signal.legs.length
     return builder.reverb(key, signal, {
       preDelay: Math.round(((params.preDelayMs as number) * sampleRate) / 1000),

@@ -138,30 +138,27 @@ export class Machine {
     return place && new Float32Array(this.memory.buffer, place.state, place.op.state >> 2)
   }
 
-  /** The same view for the same operation every time. */
-  private paramsOf(key: string): Float64Array {
-    const place = this.places.get(key)!
-    return (place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length))
+  /** Parameters of an operation as they lie in memory; undefined where there is none of that key. */
+  placeOf(key: string): Float64Array | undefined {
+    const place = this.places.get(key)
+    return place && (place.values ??= new Float64Array(this.memory.buffer, place.params, place.op.params.length))
   }
 
   /** Other values for operations of this plan. What can glide gets there within some blocks. */
   aim(ops: readonly Op[]): void {
     for (const { key, params } of ops) {
       const { op } = this.places.get(key)!,
-        values = this.paramsOf(key)
+        values = this.placeOf(key)!
       op.params = isPlaced(op) ? [op.params[0], ...params.slice(1)] : params
       if (isPlaced(op)) values.set(op.params)
       else this.glides.aim(op, values)
     }
   }
 
-  /** New parameters for one operation; other lengths would be another shape and are left alone. */
-  set(key: string, params: readonly number[]): void {
-    const place = this.places.get(key)
-    if (place && place.op.params.length === params.length) {
-      this.glides.drop(this.paramsOf(key))
-      this.paramsOf(key).set(params)
-    }
+  /** New parameters in a place, at once. */
+  write(place: Float64Array, params: readonly number[]): void {
+    this.glides.drop(place)
+    for (let i = 0; i < params.length; i++) place[i] = params[i]
   }
 
   /** Carries the state of every operation that both plans have, and the time. */

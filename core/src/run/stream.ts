@@ -9,7 +9,7 @@ import { clipsOf } from './clipsOf'
 import { BLOCK, CHUNK } from '../plan/operations'
 import type { Plan, PlanSource } from '../compile/plan'
 import { Machine } from './machine'
-import { Mover } from '../compile/moves'
+import { Mover } from './mover'
 import { bringResponses } from './bringResponses'
 import { isAnalog } from './analog'
 import { END_FADE, fadeAfter, voiceUntil } from './ends'
@@ -41,7 +41,7 @@ export class PlanStream {
     machine?: Machine
   ) {
     this.machine = machine ?? new Machine(plan.ops)
-    this.mover = new Mover(plan.moves, (key, params) => this.machine.set(key, params))
+    this.mover = new Mover(plan.moves, this.machine)
     this.setSession(session)
   }
 
@@ -72,7 +72,8 @@ export class PlanStream {
     if (frame === this.end) return
     this.end = frame
     this.filledTo = -1
-    for (const op of this.plan.ops) if (op.kind === 'voice') this.machine.set(op.key, voiceUntil(op, frame))
+    for (const op of this.plan.ops)
+      if (op.kind === 'voice') this.machine.write(this.machine.placeOf(op.key)!, voiceUntil(op, frame))
   }
 
   /** Computes the next block of 128 frames. Waits only where a chunk has to be read. */
