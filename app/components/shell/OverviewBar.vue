@@ -18,26 +18,46 @@ const canvas = ref<HTMLCanvasElement>()
 const drag = ref<{ from: number; to: number } | null>(null)
 let observer: ResizeObserver | null = null
 
+const COLUMNS = 400
+interface Drawn {
+  peaks: Int16Array
+  frames: number
+  length: number
+  squares: Float32Array
+}
+/** What each clip gives, by its row: rows that an edit leaves alone stay the same. */
+const drawn = new WeakMap<Row<'clip'>, Drawn>()
+
+/** Squares of the highest sample of a clip a column, 0 … 1. */
+function squaresOf(clip: Row<'clip'>, peaks: Int16Array, frames: number, length: number): Float32Array {
+  const known = drawn.get(clip)
+  if (known?.peaks === peaks && known.frames === frames && known.length === length) return known.squares
+  const squares = new Float32Array(COLUMNS)
+  for (let x = 0; x < COLUMNS; x++) {
+    const at = (x / COLUMNS) * length - clip.startFrame
+    if (at < 0 || at >= frames) continue
+    const first = Math.floor((at + clip.offsetFrames) / 256),
+      last = Math.max(first + 1, Math.floor((at + clip.offsetFrames + length / COLUMNS) / 256))
+    let top = 0
+    for (let i = first; i < last && i * 2 + 1 < peaks.length; i++)
+      top = Math.max(top, -peaks[i * 2]!, peaks[i * 2 + 1]!)
+    squares[x] = (top / 32767) ** 2
+  }
+  drawn.set(clip, { peaks, frames, length, squares })
+  return squares
+}
+
 /** Sum of the outlines: the square root of added squares, 0 … 1 a column. */
 const outline = computed(() => {
-  const columns = 400,
-    out = new Float32Array(columns),
-    length = transport.length || 1
+  const out = new Float32Array(COLUMNS),
+    { session } = store
+  if (!session) return out
   for (const clip of props.clips) {
-    const medium = store.session?.medium[clip.medium]
+    const medium = session.medium[clip.medium]
     const peaks = medium && waveforms.of(medium.sha256)
     if (!peaks) continue
-    const frames = clipLength(store.session!, clip)
-    for (let x = 0; x < columns; x++) {
-      const at = (x / columns) * length - clip.startFrame
-      if (at < 0 || at >= frames) continue
-      const first = Math.floor((at + clip.offsetFrames) / 256),
-        last = Math.max(first + 1, Math.floor((at + clip.offsetFrames + length / columns) / 256))
-      let top = 0
-      for (let i = first; i < last && i * 2 + 1 < peaks.length; i++)
-        top = Math.max(top, -peaks[i * 2]!, peaks[i * 2 + 1]!)
-      out[x]! += (top / 32767) ** 2
-    }
+    const squares = squaresOf(clip, peaks, clipLength(session, clip), transport.length || 1)
+    for (let x = 0; x < COLUMNS; x++) out[x]! += squares[x]!
   }
   return out.map(v => Math.min(1, Math.sqrt(v)))
 })
