@@ -13,8 +13,8 @@ const OWN: usize = 0, OTHER: usize = 64, DONE: usize = 128, CALL: usize = 192, F
 /** Of one line: blocks begun; is the second thread asleep; is it to go; turns so far; has it failed. */
 const BEGUN = CALL, ASLEEP = CALL + 4, GO = CALL + 8, TURN = CALL + 12, FAILED = CALL + 16
 
-/** Looks at a word before a thread sleeps: some tens of microseconds. */
-const PATIENCE: i32 = 4000
+/** Looks at a word before a thread sleeps, at one to two nanoseconds each: to be woken takes about as long. */
+const PATIENCE: i32 = 100_000
 const SLEEP_NS: i64 = 1_000_000_000
 /** A job takes microseconds, and the other thread may be held up: after so many looks in so long it is not there. */
 const LOOK_NS: i64 = 200_000, MOST_LOOKS: i32 = 50_000
