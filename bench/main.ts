@@ -1,7 +1,9 @@
 // Speed, as ratios within one run: rounds are interleaved because machines drift. Nothing here is asserted in tests.
+import { execFile } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { cpus, loadavg, tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { promisify } from 'node:util'
 import { compile } from '@nullet/core/compile/compile'
 import type { CompileOptions } from '@nullet/core/compile/plan'
 import { RunningPlan, valuesAfter } from '@nullet/core/compile/values'
@@ -77,6 +79,14 @@ async function renderOn2(session: Session, media: MediaReader, frames: number): 
   await rendering.end()
 }
 
+/** Seconds that each of so many processes takes for the headline, all at once. */
+const rendersAtOnce = (count: number, length: number): Promise<number[]> =>
+  Promise.all(
+    Array.from({ length: count }, async () =>
+      Number((await promisify(execFile)(process.execPath, [process.argv[1]!, 'seconds-of', `${length}`])).stdout)
+    )
+  )
+
 function lengthened(session: Session, frames: number): Session {
   return {
     ...session,
@@ -125,11 +135,15 @@ async function headlineWork(): Promise<void> {
     }
     await renderMain(session, media, RATE)
     await renderOn2(session, media, RATE)
-    const compiled = nativeHeadline(folder)
+    const compiled = nativeHeadline(folder),
+      worth: number[] = []
     for (let round = 0; round < 3; round++) {
       if (compiled) native.push(compiled(length))
       ours.push(await seconds(() => renderMain(session, media, length * RATE)))
       both.push(await seconds(() => renderOn2(session, media, length * RATE)))
+      const [alone] = await rendersAtOnce(1, length),
+        pair = await rendersAtOnce(2, length)
+      worth.push((2 * alone!) / Math.max(...pair))
       if (files.length) theirs.push(runFfmpeg(ffmpegGraph(files, 144)))
     }
     say('headline, 144 tracks: × real time, one core', (length / median(ours)).toFixed(2))
@@ -137,6 +151,8 @@ async function headlineWork(): Promise<void> {
       '    on two cores, × real time, and to one',
       `${(length / median(both)).toFixed(2)}, ${(median(ours) / median(both)).toFixed(2)}`
     )
+    say('    best of each: two cores to one', (Math.min(...ours) / Math.min(...both)).toFixed(2))
+    say('    what two processes at once are worth here, to one', median(worth).toFixed(2))
     if (theirs.length) {
       say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))
       say('    ours to ffmpeg’s', (median(theirs) / median(ours)).toFixed(1))
@@ -321,6 +337,14 @@ async function memoryOf(seconds: number): Promise<void> {
   await renderMain(headline(8, seconds * RATE), new Endless(() => 1), seconds * RATE)
   console.log(process.resourceUsage().maxRSS / 1024)
 }
+/** For `rendersAtOnce`: seconds of the headline, in a process of its own. */
+if (process.argv[2] === 'seconds-of') {
+  const length = Number(process.argv[3]),
+    media = new Endless(() => 1)
+  await renderMain(headline(144, length * RATE), media, RATE)
+  console.log(await seconds(() => renderMain(headline(144, length * RATE), media, length * RATE)))
+  process.exit(0)
+}
 if (process.argv[2] === 'memory-of') {
   await memoryOf(Number(process.argv[3]))
   process.exit(0)
@@ -336,6 +360,7 @@ const PARTS: Record<string, () => unknown> = {
     movingHand()
     await (await import('./hands')).hands(new Endless(() => 1), say)
   },
+  moving: async () => (await import('./moving')).moving(new Endless(() => 1), say),
   import: async () => (await import('./imports')).imports(say),
   prints: async () => (await import('./prints')).prints(say, process.argv[1]!),
   page: async () => (await import('./page')).page(say)

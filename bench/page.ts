@@ -4,6 +4,7 @@ import { connectStore, type Sql } from '../server/store/connect'
 import { createSession } from '../server/store/sessions'
 import { ARGS } from '../e2e/support/browser'
 import { raise } from '../e2e/support/stage'
+import type { Session } from '@nullet/core/session/session'
 import { headline } from './headline'
 import { storedNoise } from './noise'
 
@@ -103,7 +104,15 @@ export async function page(say: (what: string, figure: string) => void): Promise
       )
     }
     await play.close()
-    await liveChannels(sql, stage.url, browser, say)
+    say(
+      'headline tracks that play live for ten seconds without a gap',
+      await liveChannels(sql, stage.url, browser, headline, [24, 48, 72, 96, 120, 144])
+    )
+    for (const cores of [1, 2])
+      say(
+        `    with a saturation each, on ${cores} ${cores === 1 ? 'core' : 'cores'}`,
+        await liveChannels(sql, stage.url, browser, saturated, [32, 48, 64, 80, 96, 112], cores)
+      )
     await seeks(sql, stage.url, browser, say)
     say(
       'click on play until the first frames are ready: first, then median, ms',
@@ -152,26 +161,46 @@ async function scrolling(url: string, browser: Browser, say: (what: string, figu
   await map.close()
 }
 
+/** The headline with a saturation on each track: twenty times the work. */
+function saturated(tracks: number, frames: number): Session {
+  const session = headline(tracks, frames)
+  for (const slot of Object.values(session.slot).filter(s => s.processor === 'equaliser'))
+    session.slot[`warm-${slot.id}`] = {
+      ...slot,
+      id: `warm-${slot.id}`,
+      processor: 'saturation',
+      params: {},
+      order: 'z'
+    }
+  return session
+}
+
 /**
- * The largest of these numbers of headline tracks that play ten seconds without a gap, after two for the start; what
- * else runs beside it counts.
+ * The largest of these numbers of tracks that play ten seconds without a gap, after two for the start; what else runs
+ * beside it counts.
+ * @param cores that the page believes in; 0: those that are there
  */
 async function liveChannels(
   sql: Sql,
   url: string,
   browser: Browser,
-  say: (what: string, figure: string) => void
-): Promise<void> {
+  make: (tracks: number, frames: number) => Session,
+  sizes: readonly number[],
+  cores = 0
+): Promise<string> {
   const SECONDS = 14,
     noise = await storedNoise(sql, SECONDS, 3)
   const gaps: string[] = []
   let most = 0
-  for (const tracks of [24, 48, 72, 96, 120, 144]) {
-    const session = headline(tracks, 48000 * SECONDS)
+  for (const tracks of sizes) {
+    const session = make(tracks, 48000 * SECONDS),
+      id = `${make.name}-${tracks}-${cores}`
     for (const m of Object.values(session.medium)) m.sha256 = noise
-    await sql.begin(t => createSession(t, `live${tracks}`, session))
+    await sql.begin(t => createSession(t, id, session))
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-    await page.goto(`${url}/s/live${tracks}/network`)
+    if (cores)
+      await page.addInitScript(n => Object.defineProperty(navigator, 'hardwareConcurrency', { get: () => n }), cores)
+    await page.goto(`${url}/s/${id}/network`)
     await page.waitForSelector('[data-channel=t000]')
     await page.click('[data-play]')
     const at = (text: string) =>
@@ -196,7 +225,7 @@ async function liveChannels(
     if (found) break
     most = tracks
   }
-  say('headline tracks that play live for ten seconds without a gap', `${most} (gaps at ${gaps.join(', ')})`)
+  return `${most} (gaps at ${gaps.join(', ')})`
 }
 
 interface Transport {

@@ -23,8 +23,13 @@ export class Near {
     this.heard = new Heard(sent(this.planning.whole()), session, media, pace)
   }
 
+  /** What the planner says, as it arrives at the engine. */
+  plan(session: Session, changes: readonly RowChange[] | null = null): Update {
+    return sent(this.planning.change(session, changes))
+  }
+
   /** @returns what fades out, if the plan is another */
   change(session: Session, changes: readonly RowChange[] | null = null): PlanStream | null {
-    return this.heard.take(sent(this.planning.change(session, changes)), session)
+    return this.heard.take(this.plan(session, changes), session)
   }
 }
