@@ -214,6 +214,8 @@ async function fill(mine: number): Promise<void> {
       await step(playing)
     } catch (error) {
       playing = null
+      // Whatever it was: from now on one thread does all.
+      help.over(null)
       Atomics.store(control, WORD.running, 0)
       tell({ kind: 'error', message: (error as Error).message })
       return

@@ -39,6 +39,16 @@ describe('another thread', () => {
     expect(isLetGo(one.forAnother!)).toBe(false)
   })
 
+  it('is not asked any more after it has failed', () => {
+    const { help, sent } = helped(),
+      one = machine()
+    help.with(one, 0.5)
+    help.over(null)
+    expect(isLetGo(one.forAnother!)).toBe(true)
+    expect(help.with(one, 0.5)).toBe(false)
+    expect([help.cores, sent.length]).toEqual([1, 1])
+  })
+
   it('goes from one machine to the next', () => {
     const { help, sent } = helped(),
       [one, two] = [machine(), machine()]

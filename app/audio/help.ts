@@ -10,8 +10,10 @@ export class Help {
   private line: MessagePort | null = null
   private team: Team | null = null
 
-  /** @param line to the thread; null: this machine has one core */
+  /** @param line to the thread; null: there is none, or none any more */
   over(line: MessagePort | null): void {
+    if (this.team) letGo(this.team)
+    this.team = null
     this.line = line
   }
 
