@@ -280,7 +280,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
     )
     expect(replayed).toEqual(stored.session)
     for (const { link } of [...pages.filter(p => sessionOf.get(p.client) === session), last[session === id ? 0 : 1]!]) {
-      expect(link.waiting).toBe(0)
+      expect([link.waiting, link.base.revision]).toEqual([0, stored.revision])
       expect(link.session).toEqual(stored.session)
     }
     for (const { cache } of servers.get(session)!) {

@@ -50,10 +50,10 @@ export class PlanBuilder {
     outs: number,
     params: number[],
     state: number,
-    response?: Op['response']
+    more?: Pick<Op, 'response' | 'table'>
   ): number[] {
     const made = Array.from({ length: outs }, () => this.buffers++)
-    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state, ...(response && { response }) })
+    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state, ...more })
     return made
   }
 
@@ -205,8 +205,9 @@ export class PlanBuilder {
       `${key}/peaks`,
       signal.legs,
       1,
-      [most, ceiling].concat(taps),
-      signal.legs.length * (32 + BLOCK) * 4
+      [most, ceiling],
+      signal.legs.length * (32 + BLOCK) * 4,
+      { table: taps }
     )[0]
     const ring = ringSize(longest)
     return this.add('ceiling', `${key}/curve`, [level], 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
@@ -222,8 +223,9 @@ export class PlanBuilder {
             `${key}/${i}`,
             [leg],
             1,
-            [drive, bias, level].concat(taps),
-            (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64
+            [drive, bias, level],
+            (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64,
+            { table: taps }
           )[0]
       ),
       latency: signal.latency + 32
@@ -270,7 +272,7 @@ export class PlanBuilder {
           1,
           [0, ...pieces],
           (8192 + 32768) * 4 + spectraBytes(pieces),
-          { ...wanted, leg: i, frames }
+          { response: { ...wanted, leg: i, frames } }
         )[0]
     )
   }
@@ -330,10 +332,10 @@ export class PlanBuilder {
   }
 
   bend(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
+    const state = (16 + BLOCK) * 4 + (64 + 512) * 8
     return this.eachLeg(
       signal,
-      (leg, i) =>
-        this.add('bend', `${key}/${i}`, [leg], 1, [drive, bias, level, ...taps], (16 + BLOCK) * 4 + (64 + 512) * 8)[0]
+      (leg, i) => this.add('bend', `${key}/${i}`, [leg], 1, [drive, bias, level], state, { table: taps })[0]
     )
   }
 

@@ -65,6 +65,8 @@ export interface Op {
   ins: number[]
   outs: number[]
   params: number[]
+  /** Numbers behind the parameters that never change: the same for all operations of a kind. */
+  table?: readonly number[]
   /** Bytes of state. */
   state: number
   /** What a convolution is made with: brought in before the first block, see responses.ts. */
@@ -82,6 +84,7 @@ export const isSameShape = (a: Op, b: Op, isSameLeg = (x: number, y: number) => 
   a.kind === b.kind &&
   a.state === b.state &&
   a.params.length === b.params.length &&
+  a.table?.length === b.table?.length &&
   a.ins.length === b.ins.length &&
   a.outs.length === b.outs.length &&
   a.ins.every((leg, i) => isSameLeg(leg, b.ins[i]!)) &&

@@ -2,7 +2,7 @@
 import type { Params } from '../session/rows'
 import { band, cut, type BandKind } from './biquad'
 import type { Section } from '../plan/operations'
-import type { Parameter, Processor } from './processor'
+import type { Parameter, Processor, Standing } from './processor'
 
 export const BANDS = 8
 const START_HZ = [80, 200, 400, 1000, 2500, 5000, 8000, 12000]
@@ -31,22 +31,37 @@ const bandParameters: Parameter[] = START_HZ.flatMap((hz, i) => [
 /** What the settings of each band are called: a name that is put together is slow to look up. */
 const NAMES = START_HZ.map((_, i) => ({ kind: `kind${i + 1}`, hz: `hz${i + 1}`, db: `db${i + 1}`, q: `q${i + 1}` }))
 
+type Names = (typeof NAMES)[number]
+const sectionOf = ({ kind, hz, db, q }: Names, params: Params, sampleRate: number): Section =>
+  band(params[kind] as BandKind, params[hz] as number, params[db] as number, params[q] as number, sampleRate)
+
+/** Sections of a cut by its slope. */
+const cutSections = (slope: unknown): number => (slope === 'off' ? 0 : Math.ceil(Number(slope) / 12))
+
+/** A band is one section: five numbers behind how many there are. */
+function standsIn(setting: string, params: Params): Standing | null {
+  const band = NAMES.findIndex(({ hz, db, q }) => [hz, db, q].includes(setting))
+  if (band < 0 || params[NAMES[band]!.kind] === 'off') return null
+  const before = NAMES.slice(0, band).filter(({ kind }) => params[kind] !== 'off').length
+  return {
+    at: 1 + 5 * (cutSections(params.lowCutSlope) + before),
+    values: (now, sampleRate) => sectionOf(NAMES[band]!, now, sampleRate)
+  }
+}
+
 /** The sections that the settings ask for. */
 export function equaliserSections(params: Params, sampleRate: number): Section[] {
   const sections: Section[] = []
   if (params.lowCutSlope !== 'off')
     sections.push(...cut('low', params.lowCutHz as number, Number(params.lowCutSlope), sampleRate))
-  for (const { kind, hz, db, q } of NAMES)
-    if (params[kind] !== 'off')
-      sections.push(
-        band(params[kind] as BandKind, params[hz] as number, params[db] as number, params[q] as number, sampleRate)
-      )
+  for (const names of NAMES) if (params[names.kind] !== 'off') sections.push(sectionOf(names, params, sampleRate))
   if (params.highCutSlope !== 'off')
     sections.push(...cut('high', params.highCutHz as number, Number(params.highCutSlope), sampleRate))
   return sections
 }
 
 export const equaliser: Processor = {
+  standsIn,
   id: 'equaliser',
   label: 'Equaliser',
   version: 1,

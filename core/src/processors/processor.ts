@@ -55,6 +55,18 @@ export interface Processor {
   /** Seconds that it rings on after its input; left out where it does not. */
   tailS?(params: Params, context: Pick<BuildContext, 'beatMs' | 'responseFrames' | 'sampleRate'>): number
   build(signal: Signal, context: BuildContext): Signal
+  /**
+   * Where one setting stands in the parameters of every operation of the slot: a quicker way to move it than to build
+   * everything. Null where it moves more than that.
+   */
+  standsIn?(setting: string, params: Params): Standing | null
+}
+
+export interface Standing {
+  /** The first parameter that it changes. */
+  at: number
+  /** What those are with these settings. */
+  values(params: Params, sampleRate: number): readonly number[]
 }
 
 /** Stored settings over defaults; unknown names are kept aside by the caller, not used. */

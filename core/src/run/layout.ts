@@ -45,7 +45,7 @@ export function layOut(ops: readonly Op[], { rests = true, forTwo = false }: Cho
   }
   const buffers = take(count * BLOCK * 4),
     marks = rests ? take(count) : 0
-  const params = ops.map(op => take(op.params.length * 8))
+  const params = ops.map(op => take((op.params.length + (op.table?.length ?? 0)) * 8))
   const spare = take(16 * 64)
   const entries = steps.map(step => take((5 + step.ins.length + step.outs.length + 2 * step.width) * 4))
   const table = take(steps.length * 4),
@@ -69,6 +69,7 @@ export function layOut(ops: readonly Op[], { rests = true, forTwo = false }: Cho
     const lies = staged[i] ?? data[i]
     if (lies !== undefined) op.params[0] = lies
     floats.set(op.params, params[i] >> 3)
+    if (op.table) floats.set(op.table, (params[i] >> 3) + op.params.length)
   })
   const number = new Map(ops.map((op, i) => [op, i])),
     buffer = (b: number) => buffers + b * BLOCK * 4

@@ -155,10 +155,10 @@ export class Machine {
     }
   }
 
-  /** New parameters in a place, at once. */
-  write(place: Float64Array, params: readonly number[]): void {
+  /** New parameters in a place, from one of them on, at once. */
+  write(place: Float64Array, params: readonly number[], at = 0): void {
     this.glides.drop(place)
-    for (let i = 0; i < params.length; i++) place[i] = params[i]
+    for (let i = 0; i < params.length; i++) place[at + i] = params[i]
   }
 
   /** Carries the state of every operation that both plans have, and the time. */

@@ -5,9 +5,8 @@ import type { MovingField, SlotMove } from '../compile/moves'
 import { valueAt } from '../movement/envelope'
 import { PlanBuilder } from '../plan/builder'
 import { rowKey } from '../plan/operations'
-import type { BuildContext } from '../processors/processor'
+import type { BuildContext, Standing } from '../processors/processor'
 import { PROCESSORS } from '../processors/table'
-import type { Params } from '../session/rows'
 import type { Machine } from './machine'
 
 /** What a processor asks of a builder: its parameters, and whose they are where that is wanted. */
@@ -32,6 +31,9 @@ class Moving {
   private readonly mixes: (Float64Array | undefined)[]
   private readonly all: MovingField[]
   private readonly values: number[]
+  /** Numbers of settings that are others now. */
+  private readonly moved: number[] = []
+  private readonly standings: (Standing | null)[]
 
   constructor(
     private readonly move: SlotMove,
@@ -46,6 +48,8 @@ class Moving {
     }
     this.all = mix ? [...fields, mix] : fields
     this.values = this.all.map(() => NaN)
+    const processor = made && PROCESSORS[made.processor]
+    this.standings = fields.map(f => processor?.standsIn?.(f.name, made!.params) ?? null)
     this.mixes = mix ? signal.legs.map((_, leg) => machine.placeOf(`${rowKey('slot', slot)}/mix/${leg}`)) : []
   }
 
@@ -53,16 +57,17 @@ class Moving {
   to(frame: number): void {
     const { all, values, move } = this,
       at = frame - move.signal.latency
-    let isOther = false
+    this.moved.length = 0
+    let isMixed = false
     for (let i = 0; i < all.length; i++) {
       const value = valueAt(all[i].points, at, all[i].law)
       if (value === values[i]) continue
       values[i] = value
-      isOther = true
+      if (i < move.fields.length) this.moved.push(i)
+      else isMixed = true
     }
-    if (!isOther) return
-    if (move.fields.length) this.settle()
-    if (!move.mix) return
+    if (this.moved.length) this.settle()
+    if (!isMixed) return
     const mix = values[values.length - 1]
     for (const place of this.mixes) if (place) this.machine.write(place, [mix, 1 - mix])
   }
@@ -70,8 +75,16 @@ class Moving {
   private settle(): void {
     const { recording, context, move, values } = this
     if (!context || !move.made) return
-    const params: Params = context.params
+    const { params, sampleRate } = context
     for (let i = 0; i < move.fields.length; i++) params[move.fields[i].name] = values[i]
+    if (this.places && this.moved.every(i => this.standings[i])) {
+      for (const i of this.moved) {
+        const { at, values: now } = this.standings[i]!,
+          stands = now(params, sampleRate)
+        for (const place of this.places) if (place) this.machine.write(place, stands, at)
+      }
+      return
+    }
     recording.asked = []
     recording.keys = this.places ? null : []
     PROCESSORS[move.made.processor].build(move.signal, context)
