@@ -7,7 +7,7 @@ import { changesHash } from '@nullet/core/session/changesHash'
 import { asSession, inverse, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import { Refusal } from '@nullet/core/foundation/refusal'
 import { History, type Beside, type Step } from './history'
-import type { Waiting, WaitingShelf } from './waiting'
+import { inOrder, type Waiting, type WaitingShelf } from './waiting'
 import type { Answer, Failure, StoredEdit, Wire } from './wire'
 
 export type Status = 'loading' | 'saved' | 'saving' | 'waiting' | 'gone'
@@ -80,16 +80,13 @@ export class SessionLink {
   /** @throws what the server answered where the session cannot be loaded at all */
   async open(): Promise<void> {
     const { kept, release } = await this.parts.shelf.left()
-    const left = kept.flatMap(k => k.edits)
+    const left = inOrder(kept)
     // What waits arrives as this page's own when it is stored; what takes something back is no step of its own.
     left.filter(e => e.reverts).forEach(e => this.own.add(e.gesture))
     await this.load(
       left.map(e => e.gesture),
       stored => {
-        this.queue = kept
-          .filter(k => k.era === this.era)
-          .flatMap(k => k.edits)
-          .filter(e => !stored.has(e.gesture))
+        this.queue = inOrder(kept.filter(k => k.era === this.era)).filter(e => !stored.has(e.gesture))
       }
     )
     this.keep()
@@ -359,6 +356,7 @@ export class SessionLink {
   /** Everything that waits on top of what is stored; what no longer fits is given up and said. */
   private replay(): void {
     let next = this.stored!
+    const done = new Set<string>()
     for (const { gesture } of [...this.queue]) {
       // One that was given up meanwhile took others with it; what an earlier one changed may have made this one
       // another.
@@ -369,8 +367,12 @@ export class SessionLink {
         this.foresee(w, next, changes)
         this.changed(w.gesture, changes)
         next = session
+        done.add(gesture)
       } catch (error) {
         this.giveUp(w, error)
+        // One that waits in front of what it takes back went with it, and is in what was made so far.
+        const waits = new Set(this.queue.map(q => q.gesture))
+        if ([...done].some(g => !waits.has(g))) return this.replay()
       }
     }
     this.shown = next

@@ -4,7 +4,7 @@ import { Refusal } from '@nullet/core/foundation/refusal'
 import { Sketch } from '@nullet/core/testing/sketch'
 import { SessionLink } from './link'
 import { Broken, failureOf, Lost, MemoryServer, MemoryShelf } from './testing'
-import { WaitingShelf } from './waiting'
+import { WaitingShelf, type Waiting } from './waiting'
 import type { Answer, Wire } from './wire'
 
 function small() {
@@ -492,6 +492,53 @@ describe('what a page left behind', () => {
     expect(next.posted).toEqual(['old-1/1', 'old-1/2'])
     expect(next.link.session!.channel.low!.levelDb).toBe(0)
     expect(next.link.history.undos.map(s => s.gesture)).not.toContain('old-1/2')
+  })
+  /** Two pages of one hand left these behind; a third opens. */
+  async function adopting(one: Waiting[], other: Waiting[]) {
+    const server = new MemoryServer(small()),
+      memory = new MemoryShelf()
+    for (const [client, edits] of [
+      ['me-2', one],
+      ['me-3', other]
+    ] as const)
+      memory.setItem(`nullet waiting/s/${client}`, JSON.stringify({ era: 'era-1', edits }))
+    const next = page(server, [], true, memory)
+    await next.link.open()
+    await next.link.settled()
+    return { ...next, server }
+  }
+  const named = (name: string) => ({ verb: 'setChannels', args: { ids: ['low'], fields: { name } } })
+  /** Takes a gesture back that gave the bus another name. */
+  const back = (gesture: string, reverts: string, at: number): Waiting => {
+    const { main } = small().channel
+    const changes = [{ table: 'channel', id: 'main', before: main, after: { ...main, name: 'Taken back' } }]
+    return {
+      gesture,
+      edit: { verb: 'revert', args: { label: 'Undo: name', changes } },
+      label: 'Undo: name',
+      at,
+      reverts
+    }
+  }
+  it('is sent in the order in which it was made, each page’s in its own', async () => {
+    const of = (gesture: string, at: number): Waiting => ({ gesture, edit: named(gesture), label: gesture, at })
+    const { posted, link } = await adopting(
+      [of('me-2/1', 10), of('me-2/2', 30), of('me-2/3', 5)],
+      [of('me-3/1', 20), of('me-3/2', 40)]
+    )
+    expect(posted).toEqual(['me-2/1', 'me-3/1', 'me-2/2', 'me-2/3', 'me-3/2'])
+    expect(link.session!.channel.low!.name).toBe('me-3/2')
+  })
+  it('and cannot be done takes with it what takes it back, also where that stands before it', async () => {
+    const wrong = { verb: 'setChannels', args: { ids: ['nobody'], fields: { name: 'x' } } }
+    const { link, server, said } = await adopting(
+      [back('me-2/1', 'me-3/1', 10)],
+      [{ gesture: 'me-3/1', edit: wrong, label: 'Name', at: 10 }]
+    )
+    expect(said).toHaveLength(1)
+    expect([link.waiting, server.log.length]).toEqual([0, 0])
+    expect(link.session).toEqual(server.session)
+    expect(link.session!.channel.main!.name).not.toBe('Taken back')
   })
   it('for another session under this name is not for this one', async () => {
     const memory = new MemoryShelf()

@@ -49,7 +49,7 @@ export class WaitingShelf {
     }
   }
 
-  /** What pages that are no more left behind, in order of making. It is theirs until `release`. */
+  /** What pages that are no more left behind. It is theirs until `release`. */
   async left(): Promise<{ kept: Kept[]; release(): void }> {
     const keys = Array.from({ length: this.shelf.length }, (_, i) => this.shelf.key(i)).filter(k =>
       k?.startsWith(this.prefix)
@@ -63,11 +63,17 @@ export class WaitingShelf {
       if (client !== this.client) taken.push(key)
       if (kept) found.push(kept)
     }
-    return {
-      kept: found.sort((a, b) => (a.edits[0]?.at ?? 0) - (b.edits[0]?.at ?? 0)),
-      release: () => taken.forEach(k => this.shelf.removeItem(k))
-    }
+    return { kept: found, release: () => taken.forEach(k => this.shelf.removeItem(k)) }
   }
+}
+
+/** Edits of several pages as they were made, each page's in its own order: clocks may go back. */
+export function inOrder(kept: readonly Kept[]): Waiting[] {
+  const all = kept.flatMap(({ edits }) => {
+    let at = -Infinity
+    return edits.map(edit => ({ edit, at: (at = Math.max(at, edit.at)) }))
+  })
+  return all.sort((a, b) => a.at - b.at).map(o => o.edit)
 }
 
 function read(text: string | null): Kept | null {

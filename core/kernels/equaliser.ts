@@ -4,7 +4,7 @@
 //   a lane's state: s1 s2 a section, then f64 started, then the coefficients in force
 // New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
-import { TINY, kept, params, state, input, output } from './op'
+import { TINY, again, kept, params, state, input, output } from './op'
 import { hush, isQuiet, isZero } from './quiet'
 
 const scratch = memory.data(128 * 16, 16)
@@ -58,7 +58,10 @@ export function equaliser(op: usize): void {
   const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
   let k = 0
   if (moves || moves2) {
-    for (; k < sections; k++) gliding(pa, pb, sa, sb, pastA + 8, pastB + 8, k)
+    for (; k < sections; k++) {
+      if (stands(pa, pastA, k) && stands(pb, pastB, k)) one(pa, pb, sa, sb, k)
+      else gliding(pa, pb, sa, sb, pastA + 8, pastB + 8, k)
+    }
     memory.copy(pastA + 8, pa + 8, size)
     memory.copy(pastB + 8, pb + 8, size)
   } else {
@@ -88,20 +91,31 @@ function moved(p: usize, past: usize, size: usize): bool {
   return memory.compare(p + 8, past + 8, size) != 0
 }
 
-@inline function on(past: v128, target: v128, share: v128): v128 {
-  return f64x2.add(past, f64x2.mul(f64x2.sub(target, past), share))
+/** Has a section the coefficients that are in force? */
+@inline function stands(p: usize, past: usize, k: i32): bool {
+  const at = <usize>8 + <usize>k * 40
+  return memory.compare(p + at, past + at, 40) == 0
 }
+
+/** What a coefficient of both lanes has to go, as a vector that stays; the one in force stays five places before. */
+@inline function way(place: usize, pa: usize, pb: usize, at: usize, oa: usize, ob: usize, from: usize): v128 {
+  const v = f64x2.sub(pair(pa, pb, at), held(place - 5, oa, ob, from))
+  return kept(place, f64x2.extract_lane(v, 0), f64x2.extract_lane(v, 1))
+}
+@inline function on(past: v128, by: v128, share: v128): v128 { return f64x2.add(past, f64x2.mul(by, share)) }
 
 /** One section whose coefficients move. */
 function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usize, k: i32): void {
   const p = <usize>8 + <usize>k * 40, o = <usize>k * 40, s = <usize>k * 16
+  const w0 = way(5, pa, pb, p, oa, ob, o), w1 = way(6, pa, pb, p + 8, oa, ob, o + 8)
+  const w2 = way(7, pa, pb, p + 16, oa, ob, o + 16), v1 = way(8, pa, pb, p + 24, oa, ob, o + 24)
+  const v2 = way(9, pa, pb, p + 32, oa, ob, o + 32)
+  const f0 = again(0), f1 = again(1), f2 = again(2), e1 = again(3), e2 = again(4)
   let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
   for (let i: usize = 0; i < 128; i++) {
     const share = f64x2.splat(<f64>(i + 1) / 128)
-    const b0 = on(pair(oa, ob, o), pair(pa, pb, p), share), b1 = on(pair(oa, ob, o + 8), pair(pa, pb, p + 8), share)
-    const b2 = on(pair(oa, ob, o + 16), pair(pa, pb, p + 16), share)
-    const a1 = on(pair(oa, ob, o + 24), pair(pa, pb, p + 24), share)
-    const a2 = on(pair(oa, ob, o + 32), pair(pa, pb, p + 32), share)
+    const b0 = on(f0, w0, share), b1 = on(f1, w1, share), b2 = on(f2, w2, share)
+    const a1 = on(e1, v1, share), a2 = on(e2, v2, share)
     const x = v128.load(scratch + (i << 4))
     const y = f64x2.add(f64x2.mul(b0, x), s1)
     s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
