@@ -269,7 +269,7 @@ async function step(p: Playing): Promise<void> {
 /** Writes the next block of what is heard. */
 async function write(p: Playing): Promise<void> {
   const { rate } = p.sounding
-  if (help.with(heard!.machine, pace.share(heard!.plan.ops, rate))) announce()
+  if (help.with(heard!.machine)) announce()
   const turned = await p.sounding.next(out)
   loudness?.feed(out)
   const at = p.written % RING_FRAMES

@@ -1,4 +1,4 @@
-// Another thread is asked for where a machine takes much of real time, and let go where it takes little.
+// Another thread is asked for where a machine is laid out for two, and goes from one to the next.
 import { describe, expect, it } from 'vitest'
 import { PlanBuilder } from '@nullet/core/plan/builder'
 import { layOut } from '@nullet/core/run/layout'
@@ -22,41 +22,37 @@ function helped() {
 }
 
 describe('another thread', () => {
-  it('is asked for where there is much to do, once, and let go where there is little', () => {
+  it('is asked for once for a machine that is laid out for two, and let go for one that is not', () => {
     const { help, sent } = helped(),
       one = machine()
-    help.with(one, 0.2)
-    expect(sent).toEqual([])
-    expect([0.5, 0.3, 0.2].map(share => help.with(one, share))).toEqual([true, false, false])
-    expect(help.cores).toBe(2)
+    expect([one, one].map(m => help.with(m))).toEqual([true, false])
     expect(sent).toEqual([one.forAnother])
-    expect(isLetGo(one.forAnother!)).toBe(false)
-    expect(help.with(one, 0.05)).toBe(true)
-    expect(help.cores).toBe(1)
-    expect(isLetGo(one.forAnother!)).toBe(true)
-    help.with(one, 0.5)
-    expect(sent.length).toBe(2)
-    expect(isLetGo(one.forAnother!)).toBe(false)
+    expect([help.cores, isLetGo(one.forAnother!)]).toEqual([2, false])
+    expect(help.with(machine(false))).toBe(true)
+    expect([help.cores, isLetGo(one.forAnother!)]).toEqual([1, true])
+    // And asked for again.
+    expect(help.with(one)).toBe(true)
+    expect([sent.length, isLetGo(one.forAnother!)]).toEqual([2, false])
   })
 
   it('is not asked any more after it has failed', () => {
     const { help, sent } = helped(),
       one = machine()
-    help.with(one, 0.5)
+    help.with(one)
     help.over(null)
     expect(isLetGo(one.forAnother!)).toBe(true)
-    expect(help.with(one, 0.5)).toBe(false)
+    expect(help.with(one)).toBe(false)
     expect([help.cores, sent.length]).toEqual([1, 1])
   })
 
   it('goes from one machine to the next', () => {
     const { help, sent } = helped(),
       [one, two] = [machine(), machine()]
-    help.with(one, 0.5)
-    help.with(two, 0.5)
+    help.with(one)
+    help.with(two)
     expect(sent).toEqual([one.forAnother, two.forAnother])
     expect([one, two].map(m => isLetGo(m.forAnother!))).toEqual([true, false])
-    help.with(machine(false), 0.5)
+    help.with(machine(false))
     expect(isLetGo(two.forAnother!)).toBe(true)
   })
 })

@@ -2,10 +2,6 @@
 import type { Machine } from '@nullet/core/run/machine'
 import { letGo, takeOn, type Team } from '@nullet/core/run/team'
 
-/** Share of real time from which on another core is asked for, and under which it is let go: it has other work too. */
-const FROM = 0.3,
-  UNTIL = 0.1
-
 export class Help {
   private line: MessagePort | null = null
   private team: Team | null = null
@@ -22,12 +18,11 @@ export class Help {
   }
 
   /**
-   * Helps with this machine, and no longer with the one before, while it takes so much of real time.
+   * Helps with this machine, where it is laid out for two, and no longer with the one before.
    * @returns do more or fewer threads work from now on?
    */
-  with(machine: Machine, share: number): boolean {
-    const before = this.team,
-      team = share > (before ? UNTIL : FROM) ? machine.forAnother : null
+  with({ forAnother: team }: Machine): boolean {
+    const before = this.team
     if (!this.line || team === before) return false
     if (before) letGo(before)
     this.team = team

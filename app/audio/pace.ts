@@ -36,11 +36,6 @@ export class Pace {
     this.ratio += (Math.min(ratio, MOST_AT_ONCE * this.ratio) - this.ratio) * LEARNT
   }
 
-  /** What running these operations takes of real time. @param rate frames a second */
-  share(ops: readonly Op[], rate: number): number {
-    return (this.weigh(ops) * this.ratio * rate) / (1000 * BLOCK)
-  }
-
   /** Frames, whole blocks, that run in the time that is there. */
   frames(ops: readonly Op[]): number {
     return Math.floor(this.runInMs / (this.weigh(ops) * this.ratio)) * BLOCK

@@ -11,8 +11,8 @@ import type { Planned, ToEngine, ToPage, ToPlanner } from './messages'
 import { Planning, type Listening } from './planning'
 import { mediaOf, Segments } from './segments'
 
-/** Plans that weigh so much, in nanoseconds a frame, are worth a second core while they play. */
-const WORTH_TWO = 1200
+/** Share of real time, as plans are weighed, from which on a second core is asked for: it has other work too. */
+const WORTH_TWO = 0.3
 
 let engine: MessagePort
 let twoFrom = Infinity

@@ -48,7 +48,7 @@ export class Planning {
   private running: RunningPlan | null = null
   private latency = 0
 
-  /** @param twoFrom plans that weigh so much are laid out for two threads (nanoseconds a frame) */
+  /** @param twoFrom plans that weigh so much of real time are laid out for two threads */
   constructor(
     private session: Session,
     private readonly listening: Listening = { trims: new Map(), keyOf: null, probe: null },
@@ -88,7 +88,8 @@ export class Planning {
   private laidOut(running: RunningPlan): Planned {
     this.running = running
     const { plan } = running
-    const layout = layOut(plan.ops, { forTwo: weightOf(plan.ops) >= this.twoFrom })
+    const share = (weightOf(plan.ops) * settings(this.session).sampleRate) / 1e9
+    const layout = layOut(plan.ops, { forTwo: share >= this.twoFrom })
     return { kind: 'plan', plan, layout, latency: this.latency, probe: this.listening.probe }
   }
 

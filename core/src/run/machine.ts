@@ -66,9 +66,17 @@ export class Machine {
   run(): void {
     this.glides.step()
     const { team, table, lanes } = this.layout
-    if (team) this.exports.lead(team.at, table, team.levels, team.count, this.frame)
+    if (team) this.lead(team)
     else this.exports.run(table, lanes.length, this.frame)
     this.frame += BLOCK
+  }
+
+  private lead({ at, table, levels, count }: Team): void {
+    try {
+      this.exports.lead(at, table, levels, count, this.frame)
+    } catch (error) {
+      throw new Error('the thread that helps did not finish what it had begun', { cause: error })
+    }
   }
 
   /** What another thread needs to work on this machine beside this one; null: it is laid out for one. */

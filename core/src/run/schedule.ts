@@ -58,10 +58,7 @@ function levelsOf(ops: readonly Op[]): Op[][] {
     for (const b of op.outs) made.set(b, level)
     ;(levels[level] ??= []).push(op)
   }
-  const order = new Map(ops.map((op, i) => [op, i]))
-  return levels.map(level =>
-    level.sort((a, b) => (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : order.get(a)! - order.get(b)!))
-  )
+  return levels.map(level => level.sort((a, b) => (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0)))
 }
 
 /** Puts what shares a kernel's lanes into one step. */

@@ -39,9 +39,9 @@ export function shareOut(levels: readonly Lanes[][]): Shares[] {
     // What is heavy goes first, so that what is light fills up.
     for (const { lanes, weight } of all.toSorted((a, b) => b.weight - a.weight)) {
       const pull = lanes.reduce((sum, op) => sum + op.ins.reduce((s, b) => s + (maker.get(b) ?? 0), 0), 0)
-      const isOthers = pull === 0 ? own + weight / 2 > total / 2 : pull > 0
-      const swap = (isOthers ? others : own) + weight / 2 > most
-      if (isOthers !== swap) {
+      const pulled = pull === 0 ? own + weight / 2 > total / 2 : pull > 0,
+        isFull = (pulled ? others : own) + weight / 2 > most
+      if (pulled !== isFull) {
         shares.others.push(lanes)
         others += weight
       } else {
