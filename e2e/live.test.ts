@@ -287,7 +287,8 @@ describe('while playing', ONCE_MORE, () => {
     const { id: main } = rows(session, 'channel').find(c => c.role === 'main')!
     await apply(page, 'setSession', { heardChannel: main })
     const tracks = rows(session, 'channel').filter(c => c.kind === 'track')
-    for (const { id } of tracks)
+    const { slot } = await now()
+    for (const { id } of tracks.slice(0, 20).filter(c => !slot[`warm-${c.id}`]))
       await apply(page, 'addSlot', { id: `warm-${id}`, channel: id, processor: 'saturation', order: 'zzz' })
     await saved(page)
     await inPage(async t => t.play(0), null)
