@@ -9,7 +9,7 @@ import { Heard } from './heard'
 import { Help } from './help'
 import { Pace } from './pace'
 import { Looker } from './probe'
-import type { Lines, Planned, Range, ToEngine, ToPage } from './messages'
+import type { Lines, Range, Told, ToEngine, ToPage } from './messages'
 import { readouts } from './readouts'
 import {
   BLOCK,
@@ -42,7 +42,7 @@ let ring: Ring
 let session: Session | null = null
 let heard: Heard | null = null
 /** What the planner said and is not heard yet. */
-let planned: Planned[] = []
+let planned: Told[] = []
 let described = false
 /** Ways to read meters, by machine: one that has rung out is used again. */
 const ways = new WeakMap<Machine, ReturnType<typeof readouts>>()

@@ -32,12 +32,12 @@ export type ToPlanner =
   | { kind: 'render'; serial: number; tap: TapName; from: number; frames: number }
 
 /** The session as it is now, or how it differs, with what comes of it. */
-export interface Planned {
+export interface Told {
   kind: 'planned'
   rows: { session: Session } | { changes: RowChange[] }
   update: Update
 }
-export type ToEngine = Transport | Planned
+export type ToEngine = Transport | Told
 
 /** The engine’s lines to the planner and to the thread that helps it. */
 export interface Lines {

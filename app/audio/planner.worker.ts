@@ -7,7 +7,7 @@ import { tapKey } from '@nullet/core/compile/plan'
 import { PlanStream, renderWhole } from '@nullet/core/run/stream'
 import { WavEncoder } from '@nullet/core/formats/wav'
 import { asSession, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
-import type { Planned, ToEngine, ToPage, ToPlanner } from './messages'
+import type { ToEngine, Told, ToPage, ToPlanner } from './messages'
 import { Planning, type Listening } from './planning'
 import { mediaOf, Segments } from './segments'
 
@@ -19,7 +19,7 @@ let twoFrom = Infinity
 let planning: Planning | null = null
 let session: Session | null = null
 /** What came since the engine was told the last time. */
-let rows: Planned['rows'] | null = null
+let rows: Told['rows'] | null = null
 /** How the session differs from what was planned, a row once; null where that is not known row by row. */
 let changes: Map<string, RowChange> | null = null
 let isWaiting = false
@@ -27,13 +27,16 @@ const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
 const tell = (m: ToPage) => postMessage(m)
 const send = (m: ToEngine) => engine.postMessage(m)
 
-onmessage = ({ data }: MessageEvent<ToPlanner>) => {
+const failed = (error: unknown) => tell({ kind: 'error', message: (error as Error).message })
+function trying(act: () => void): void {
   try {
-    take(data)
+    act()
   } catch (error) {
-    tell({ kind: 'error', message: (error as Error).message })
+    failed(error)
   }
 }
+
+onmessage = ({ data }: MessageEvent<ToPlanner>) => trying(() => take(data))
 
 function take(m: ToPlanner): void {
   switch (m.kind) {
@@ -72,7 +75,7 @@ function take(m: ToPlanner): void {
       anew()
       break
     case 'render':
-      void renderOffline(m).catch(error => tell({ kind: 'error', message: (error as Error).message }))
+      void renderOffline(m).catch(failed)
       break
     default:
       // Whatever is played is the session as it is by then.
@@ -94,11 +97,7 @@ function soon(): void {
   isWaiting = true
   setTimeout(() => {
     isWaiting = false
-    try {
-      plan()
-    } catch (error) {
-      tell({ kind: 'error', message: (error as Error).message })
-    }
+    trying(plan)
   }, 0)
 }
 

@@ -2,11 +2,11 @@
 // beginning what a render gives, and what an edit does not concern goes on as if nobody had touched anything.
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '@nullet/core/edits/apply'
-import { Refusal } from '@nullet/core/foundation/refusal'
 import { Network } from '@nullet/core/graph/network'
-import { rows, settings, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
+import { rows, settings, withChanges, type Session } from '@nullet/core/session/session'
 import { demoLike } from '@nullet/core/testing/demoLike'
 import { Dice, generatedNetwork } from '@nullet/core/testing/generated'
+import { carriedOut } from '@nullet/core/testing/carriedOut'
 import { generatedEdit } from '@nullet/core/testing/generatedEdits'
 import { noiseFor } from '@nullet/core/testing/generatedSound'
 import { times } from '@nullet/core/testing/lengths'
@@ -51,16 +51,13 @@ describe('a planner and an engine', () => {
         known = new Set(Object.keys(session.medium)),
         near = new Near(session, media)
       for (let n = 0; n < 25; n++) {
-        let changes: RowChange[]
-        try {
-          ;({ session, changes } = applyEdit(
-            session,
-            generatedEdit(dice, session, () => `n${seed}-${++serial}`)
-          ))
-        } catch (error) {
-          if (error instanceof Refusal) continue
-          throw error
-        }
+        const done = carriedOut(
+          session,
+          generatedEdit(dice, session, () => `n${seed}-${++serial}`)
+        )
+        if (!done) continue
+        const { changes } = done
+        session = done.session
         if (!rows(session, 'channel').some(c => c.role === 'main')) break
         // Edits of the generator name audio that nobody has; what is there is enough.
         if (rows(session, 'medium').some(m => !known.has(m.id))) break

@@ -1,11 +1,10 @@
 // A value that changes in a plan that runs: its operations are what a new plan would have, whatever was changed before.
 import { describe, expect, it } from 'vitest'
-import { applyEdit } from '../edits/apply'
-import { Refusal } from '../foundation/refusal'
 import { isPlaced, type Op } from '../plan/operations'
 import type { TableName } from '../session/rows'
 import { rows, withChanges, type Session } from '../session/session'
 import { Dice } from '../testing/generated'
+import { carriedOut } from '../testing/carriedOut'
 import { generatedEdit } from '../testing/generatedEdits'
 import { demoLike } from '../testing/demoLike'
 import { Sketch } from '../testing/sketch'
@@ -252,16 +251,13 @@ describe('a value in a plan that runs', () => {
       const live: CompileOptions = { ...LIVE, heard: { channel: heard, latency: 16384 } }
       let running = new RunningPlan(session, live)
       for (let n = 0; n < 40; n++) {
-        let changes
-        try {
-          ;({ session, changes } = applyEdit(
-            session,
-            generatedEdit(dice, session, () => `n${seed}-${++serial}`)
-          ))
-        } catch (error) {
-          if (error instanceof Refusal) continue
-          throw error
-        }
+        const done = carriedOut(
+          session,
+          generatedEdit(dice, session, () => `n${seed}-${++serial}`)
+        )
+        if (!done) continue
+        const { changes } = done
+        session = done.session
         if (!session.channel[heard]) break
         if (running.changed(session, changes)) {
           written++

@@ -3,9 +3,9 @@
 import { createHash } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
 import { applyEdit } from '../edits/apply'
-import { Refusal } from '../foundation/refusal'
 import { rows, type Session } from '../session/session'
 import { Dice } from '../testing/generated'
+import { carriedOut } from '../testing/carriedOut'
 import { generatedEdit } from '../testing/generatedEdits'
 import { Sketch } from '../testing/sketch'
 import { renderTaps, whiteNoise } from '../testing/sound'
@@ -116,12 +116,9 @@ describe('fingerprints', () => {
         const edit = dice.chance(0.4)
           ? listening(dice, session)
           : generatedEdit(dice, session, () => `n${seed}-${++serial}`)
-        try {
-          session = applyEdit(session, edit).session
-        } catch (error) {
-          if (error instanceof Refusal) continue
-          throw error
-        }
+        const done = carriedOut(session, edit)
+        if (!done) continue
+        session = done.session
         const taps = rows(session, 'channel').flatMap(c => TAPS.map(tap => ({ channel: c.id, tap })))
         const nowSounds = await heard(session, taps),
           nowPrints = new Map(
@@ -156,12 +153,9 @@ describe('fingerprints', () => {
       let before: [sound: string, print: string] | null = null
       for (let n = 0; n < EDITS; n++) {
         const edit = generatedEdit(dice, session, () => `s${seed}-${++serial}`)
-        try {
-          session = applyEdit(session, edit).session
-        } catch (error) {
-          if (error instanceof Refusal) continue
-          throw error
-        }
+        const done = carriedOut(session, edit)
+        if (!done) continue
+        session = done.session
         if (!session.channel.drums || !session.channel.main) break
         const only = tracksOf(new Network(session), 'drums')
         const taps = [{ channel: 'main', tap: 'post' as const }]
