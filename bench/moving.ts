@@ -11,13 +11,14 @@ const RATE = 48000,
   SECONDS = 6,
   SLOTS = 40,
   POINTS = 40,
-  WARM = 200,
+  WARM = 1500,
   BLOCKS = 800,
   ROUNDS = 3
 
 interface Moving {
   processor: string
   field: string
+  /** The still one stands in the middle. */
   between: [number, number]
   params?: Params
 }
@@ -33,7 +34,8 @@ const CASES: Moving[] = [
   { processor: 'saturation', field: 'driveDb', between: [0, 20] },
   { processor: 'delay', field: 'feedback', between: [0, 60] },
   { processor: 'tremolo', field: 'depth', between: [0, 100] },
-  { processor: 'limiter', field: 'ceilingDb', between: [-9, 0] }
+  // Loud enough that it works all the time, wherever its ceiling stands.
+  { processor: 'limiter', field: 'ceilingDb', between: [-12, -6], params: { driveDb: 24 } }
 ]
 
 function session({ processor, params, field, between }: Moving, moves: boolean, slots = true): Session {
@@ -44,7 +46,7 @@ function session({ processor, params, field, between }: Moving, moves: boolean, 
     k.medium(`m${i}`, 1, frames)
     k.main(k.track(`t${i}`, `m${i}`), 'main')
     if (!slots) continue
-    const slot = k.slot(`t${i}`, processor, params)
+    const slot = k.slot(`t${i}`, processor, { ...params, [field]: (between[0] + between[1]) / 2 })
     const points = Array.from({ length: POINTS }, (_, n): [number, number] => [
       Math.round((n * frames) / POINTS),
       between[n % 2]!

@@ -57,16 +57,13 @@ export function equaliser(op: usize): void {
   const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
   const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
   let k = 0
+  // A sample of a section waits for the one before: three sections side by side fill that time.
   if (moves || moves2) {
-    for (; k < sections; k++) {
-      if (stands(pa, pastA, k) && stands(pb, pastB, k)) one(pa, pb, sa, sb, k)
-      else gliding(pa, pb, sa, sb, pastA + 8, pastB + 8, k)
-    }
+    for (; k < sections; k += 3) threeOnTheirWay(pa, pb, sa, sb, pastA, pastB, k, sections)
     memory.copy(pastA + 8, pa + 8, size)
     memory.copy(pastB + 8, pb + 8, size)
   } else {
-    // A sample of a section waits for the one before: three sections side by side fill that time.
-    for (; k + 2 < sections; k += 3) three(pa, pb, sa, sb, k)
+    for (; k + 2 < sections; k += 3) three(NONE, pa, pb, sa, sb, pa, pb, k, 3)
     if (k + 1 < sections) two(pa, pb, sa, sb, k)
     else if (k < sections) one(pa, pb, sa, sb, k)
   }
@@ -97,39 +94,13 @@ function moved(p: usize, past: usize, size: usize): bool {
   return memory.compare(p + at, past + at, 40) == 0
 }
 
-/** What a coefficient of both lanes has to go, as a vector that stays; the one in force stays five places before. */
-@inline function way(place: usize, pa: usize, pb: usize, at: usize, oa: usize, ob: usize, from: usize): v128 {
-  const v = f64x2.sub(pair(pa, pb, at), held(place - 5, oa, ob, from))
-  return kept(place, f64x2.extract_lane(v, 0), f64x2.extract_lane(v, 1))
-}
-@inline function on(past: v128, by: v128, share: v128): v128 { return f64x2.add(past, f64x2.mul(by, share)) }
-
-/** One section whose coefficients move. */
-function gliding(pa: usize, pb: usize, sa: usize, sb: usize, oa: usize, ob: usize, k: i32): void {
-  const p = <usize>8 + <usize>k * 40, o = <usize>k * 40, s = <usize>k * 16
-  const w0 = way(5, pa, pb, p, oa, ob, o), w1 = way(6, pa, pb, p + 8, oa, ob, o + 8)
-  const w2 = way(7, pa, pb, p + 16, oa, ob, o + 16), v1 = way(8, pa, pb, p + 24, oa, ob, o + 24)
-  const v2 = way(9, pa, pb, p + 32, oa, ob, o + 32)
-  const f0 = again(0), f1 = again(1), f2 = again(2), e1 = again(3), e2 = again(4)
-  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
-  for (let i: usize = 0; i < 128; i++) {
-    const share = f64x2.splat(<f64>(i + 1) / 128)
-    const b0 = on(f0, w0, share), b1 = on(f1, w1, share), b2 = on(f2, w2, share)
-    const a1 = on(e1, v1, share), a2 = on(e2, v2, share)
-    const x = v128.load(scratch + (i << 4))
-    const y = f64x2.add(f64x2.mul(b0, x), s1)
-    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
-    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
-    v128.store(scratch + (i << 4), y)
-  }
-  keep(sa, sb, s, s1)
-  keep(sa, sb, s + 8, s2)
-}
-
 /** A coefficient of both lanes, as a vector that stays. */
 @inline function held(place: usize, pa: usize, pb: usize, at: usize): v128 {
   return kept(place, load<f64>(pa + at), load<f64>(pb + at))
 }
+
+/** A coefficient a frame further. */
+@inline function on(now: v128, place: usize): v128 { return f64x2.add(now, again(place)) }
 
 function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
   const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
@@ -171,16 +142,63 @@ function two(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
   keep(sa, sb, s + 24, t2)
 }
 
-function three(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
-  const p = <usize>8 + <usize>k * 40, q = p + 40, r = q + 40, s = <usize>k * 16
-  const b0 = held(0, pa, pb, p), b1 = held(1, pa, pb, p + 8), b2 = held(2, pa, pb, p + 16)
-  const a1 = held(3, pa, pb, p + 24), a2 = held(4, pa, pb, p + 32)
-  const d0 = held(5, pa, pb, q), d1 = held(6, pa, pb, q + 8), d2 = held(7, pa, pb, q + 16)
-  const c1 = held(8, pa, pb, q + 24), c2 = held(9, pa, pb, q + 32)
-  const f0 = held(10, pa, pb, r), f1 = held(11, pa, pb, r + 8), f2 = held(12, pa, pb, r + 16)
-  const e1 = held(13, pa, pb, r + 24), e2 = held(14, pa, pb, r + 32)
-  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(sa, sb, s + 16), t2 = pair(sa, sb, s + 24)
-  let u1 = pair(sa, sb, s + 32), u2 = pair(sa, sb, s + 40)
+/** What passes everything on as it is stands in for sections that are not there. */
+const NEUTRAL = memory.data<f64>([0, 1, 0, 0, 0, 0])
+const NOTHING = memory.data(16)
+
+/** Which of three sections move: any of these, or all. */
+const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
+
+/** Three sections side by side, of which some are not there or move. */
+function threeOnTheirWay(
+  pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, sections: i32
+): void {
+  let moving = NONE
+  for (let i = 0; i < 3 && k + i < sections; i++)
+    if (!stands(pa, pastA, k + i) || !stands(pb, pastB, k + i)) moving |= 1 << i
+  if (moving == FIRST) three(FIRST, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else if (moving == SECOND) three(SECOND, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else if (moving == THIRD) three(THIRD, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else three(ALL, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+}
+
+/** What a coefficient of both lanes goes in a frame, as a vector that stays. */
+@inline function step(place: usize, pa: usize, pb: usize, pastA: usize, pastB: usize, at: usize): v128 {
+  return kept(place, (load<f64>(pa + at) - load<f64>(pastA + at)) / 128, (load<f64>(pb + at) - load<f64>(pastB + at)) / 128)
+}
+
+/** The coefficient of the first frame: one on its way has gone a step. */
+@inline function first(
+  moves: i32, place: usize, pa: usize, pb: usize, pastA: usize, pastB: usize, at: usize
+): v128 {
+  return moves
+    ? f64x2.add(step(place, pa, pb, pastA, pastB, at), pair(pastA, pastB, at))
+    : held(place, pa, pb, at)
+}
+
+/** @param moving known where it is called, so that nothing asks in the loop */
+@inline function three(
+  moving: i32, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
+): void {
+  const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
+  const qa = there > 1 ? pa + p + 40 : NEUTRAL + 8, qb = there > 1 ? pb + p + 40 : NEUTRAL + 8
+  const ra = there > 2 ? pa + p + 80 : NEUTRAL + 8, rb = there > 2 ? pb + p + 80 : NEUTRAL + 8
+  const oa = there > 1 ? pastA + p + 40 : NEUTRAL + 8, ob = there > 1 ? pastB + p + 40 : NEUTRAL + 8
+  const na = there > 2 ? pastA + p + 80 : NEUTRAL + 8, nb = there > 2 ? pastB + p + 80 : NEUTRAL + 8
+  const ta = there > 1 ? sa + s + 16 : NOTHING, tb = there > 1 ? sb + s + 16 : NOTHING
+  const ua = there > 2 ? sa + s + 32 : NOTHING, ub = there > 2 ? sb + s + 32 : NOTHING
+  const one = moving & FIRST, two = moving & SECOND, last = moving & THIRD
+  let b0 = first(one, 0, pa, pb, pastA, pastB, p), b1 = first(one, 1, pa, pb, pastA, pastB, p + 8)
+  let b2 = first(one, 2, pa, pb, pastA, pastB, p + 16), a1 = first(one, 3, pa, pb, pastA, pastB, p + 24)
+  let a2 = first(one, 4, pa, pb, pastA, pastB, p + 32)
+  let d0 = first(two, 5, qa, qb, oa, ob, 0), d1 = first(two, 6, qa, qb, oa, ob, 8)
+  let d2 = first(two, 7, qa, qb, oa, ob, 16), c1 = first(two, 8, qa, qb, oa, ob, 24)
+  let c2 = first(two, 9, qa, qb, oa, ob, 32)
+  let f0 = first(last, 10, ra, rb, na, nb, 0), f1 = first(last, 11, ra, rb, na, nb, 8)
+  let f2 = first(last, 12, ra, rb, na, nb, 16), e1 = first(last, 13, ra, rb, na, nb, 24)
+  let e2 = first(last, 14, ra, rb, na, nb, 32)
+  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(ta, tb, 0), t2 = pair(ta, tb, 8)
+  let u1 = pair(ua, ub, 0), u2 = pair(ua, ub, 8)
   for (let at = scratch; at < scratch + 2048; at += 16) {
     const x = v128.load(at)
     const y = f64x2.add(f64x2.mul(b0, x), s1)
@@ -193,11 +211,20 @@ function three(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
     u1 = f64x2.sub(f64x2.add(f64x2.mul(f1, z), u2), f64x2.mul(e1, w))
     u2 = f64x2.sub(f64x2.mul(f2, z), f64x2.mul(e2, w))
     v128.store(at, w)
+    if (one) {
+      b0 = on(b0, 0); b1 = on(b1, 1); b2 = on(b2, 2); a1 = on(a1, 3); a2 = on(a2, 4)
+    }
+    if (two) {
+      d0 = on(d0, 5); d1 = on(d1, 6); d2 = on(d2, 7); c1 = on(c1, 8); c2 = on(c2, 9)
+    }
+    if (last) {
+      f0 = on(f0, 10); f1 = on(f1, 11); f2 = on(f2, 12); e1 = on(e1, 13); e2 = on(e2, 14)
+    }
   }
   keep(sa, sb, s, s1)
   keep(sa, sb, s + 8, s2)
-  keep(sa, sb, s + 16, t1)
-  keep(sa, sb, s + 24, t2)
-  keep(sa, sb, s + 32, u1)
-  keep(sa, sb, s + 40, u2)
+  keep(ta, tb, 0, t1)
+  keep(ta, tb, 8, t2)
+  keep(ua, ub, 0, u1)
+  keep(ua, ub, 8, u2)
 }

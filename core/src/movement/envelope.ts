@@ -22,18 +22,30 @@ export function pointBefore(points: readonly EnvelopePoint[], frame: number): nu
 }
 
 /**
+ * Reads an envelope at one frame after another: where it is between two points is looked for only when it has left them.
  * The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`, never
  * below FLOOR_DB.
  */
-export function valueAt(points: readonly EnvelopePoint[], frame: number, law: Law): number {
-  const i = pointBefore(points, frame)
-  if (i < 0) return offLine(onLine(points[0][1], law), law)
-  if (i + 1 === points.length || points[i][0] === frame) return offLine(onLine(points[i][1], law), law)
-  const [from, a] = points[i],
-    [to, b] = points[i + 1]
-  const y = onLine(a, law)
-  return offLine(y + ((onLine(b, law) - y) * (frame - from)) / (to - from), law)
+export function readerOf(points: readonly EnvelopePoint[], law: Law): (frame: number) => number {
+  let from = Infinity,
+    to = -Infinity,
+    begin = 0,
+    end = 0
+  function lookFor(frame: number) {
+    const i = pointBefore(points, frame)
+    from = points[i]?.[0] ?? -Infinity
+    to = points[i + 1]?.[0] ?? Infinity
+    begin = onLine(points[Math.max(0, i)][1], law)
+    end = i < 0 || i + 1 === points.length ? begin : onLine(points[i + 1][1], law)
+  }
+  return frame => {
+    if (!(frame >= from && frame < to)) lookFor(frame)
+    return offLine(begin === end ? begin : begin + ((end - begin) * (frame - from)) / (to - from), law)
+  }
 }
+
+export const valueAt = (points: readonly EnvelopePoint[], frame: number, law: Law): number =>
+  readerOf(points, law)(frame)
 
 /**
  * New points take the place of what was between their first and last frame. Before them everything stays as it was;

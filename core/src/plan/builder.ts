@@ -213,7 +213,8 @@ export class PlanBuilder {
     return this.add('ceiling', `${key}/curve`, [level], 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
   }
 
-  saturate(key: string, signal: Signal, drive: number, bias: number, level: number, taps: number[]): Signal {
+  /** params: drive, bias, level */
+  saturate(key: string, signal: Signal, params: number[], taps: number[]): Signal {
     return {
       ...this.eachLeg(
         signal,
@@ -223,7 +224,7 @@ export class PlanBuilder {
             `${key}/${i}`,
             [leg],
             1,
-            [drive, bias, level],
+            params,
             (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64,
             { table: taps }
           )[0]
@@ -248,7 +249,7 @@ export class PlanBuilder {
   }
 
   /** `phases` a leg, in turns. */
-  swing(key: string, signal: Signal, step: number, depth: number, triangle: boolean, phases: number[]): Signal {
+  swing(key: string, signal: Signal, [step, depth]: number[], triangle: boolean, phases: number[]): Signal {
     return this.eachLeg(
       signal,
       (leg, i) =>

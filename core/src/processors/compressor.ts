@@ -1,7 +1,7 @@
 // Feed-forward compressor with soft knee and smooth branching: see kernels/compressor.ts for the source.
 import type { Params } from '../session/rows'
 import { exp } from '../foundation/elementary'
-import type { Processor } from './processor'
+import { type Derived, type Processor, derived, standingsOf, valuesOf } from './processor'
 
 /** One-pole coefficient that covers 63 % of a step in the given time. */
 export const coefficient = (ms: number, sampleRate: number) => (ms <= 0 ? 0 : exp(-1000 / (ms * sampleRate)))
@@ -17,7 +17,22 @@ export function staticCurve(inputDb: number, params: Params): number {
   return inputDb - reduction + (params.makeupDb as number)
 }
 
+/** As the kernel wants them. */
+const CURVE: readonly Derived[] = [
+  derived('thresholdDb'),
+  derived('ratio', ratio => 1 - 1 / ratio),
+  derived('kneeDb'),
+  derived('attackMs', coefficient),
+  derived('releaseMs', coefficient),
+  derived('makeupDb'),
+  {
+    from: ['averageMs'],
+    value: (p, sampleRate) => (p.detector === 'rms' ? coefficient(p.averageMs as number, sampleRate) : 0)
+  }
+]
+
 export const compressor: Processor = {
+  standsIn: (setting, _, sampleRate) => standingsOf('compressor', CURVE, setting, sampleRate),
   id: 'compressor',
   label: 'Compressor',
   version: 1,
@@ -46,15 +61,7 @@ export const compressor: Processor = {
   ],
   build(signal, { builder, key, params, sampleRate, keySignal }) {
     const ahead = Math.round(((params.lookAheadMs as number) * sampleRate) / 1000)
-    const curve = builder.gainCurve(key, keySignal, [
-      params.thresholdDb as number,
-      1 - 1 / (params.ratio as number),
-      params.kneeDb as number,
-      coefficient(params.attackMs as number, sampleRate),
-      coefficient(params.releaseMs as number, sampleRate),
-      params.makeupDb as number,
-      params.detector === 'rms' ? coefficient(params.averageMs as number, sampleRate) : 0
-    ])
+    const curve = builder.gainCurve(key, keySignal, valuesOf(CURVE, params, sampleRate))
     return builder.multiply(key, builder.delay(`${key}/ahead`, signal, ahead), curve)
   }
 }

@@ -1,7 +1,7 @@
 // Repeats with feedback, cuts in the loop and cross feedback between legs. The slot's mix sets dry against wet.
 import { PI, exp, log10 } from '../foundation/elementary'
 import type { Params } from '../session/rows'
-import type { Processor } from './processor'
+import { type Derived, type Processor, derived, standingsOf, valuesOf } from './processor'
 
 /** One-pole smoothing coefficient for a corner frequency: y += c · (x − y). */
 const onePole = (hz: number, sampleRate: number) => 1 - exp((-2 * PI * hz) / sampleRate)
@@ -33,7 +33,17 @@ const NOTES: Record<string, number> = {
 export const delayMs = (p: Params, beatMs: number): number =>
   p.note === 'free' ? (p.timeMs as number) : Math.min(LONGEST_DELAY_MS, NOTES[p.note as string] * beatMs)
 
+const share = (percent: number) => percent / 100
+/** What the kernel wants behind the length of the line and its ring. */
+const LOOP: readonly Derived[] = [
+  derived('feedback', share),
+  derived('cross', share),
+  derived('highCutHz', onePole),
+  derived('lowCutHz', onePole)
+]
+
 export const delay: Processor = {
+  standsIn: (setting, _, sampleRate) => standingsOf('echo', LOOP, setting, sampleRate, 2),
   id: 'delay',
   label: 'Delay',
   version: 1,
@@ -66,13 +76,7 @@ export const delay: Processor = {
     builder.echo(
       key,
       signal,
-      [
-        Math.max(1, Math.round((delayMs(params, beatMs) * sampleRate) / 1000)),
-        (params.feedback as number) / 100,
-        (params.cross as number) / 100,
-        onePole(params.highCutHz as number, sampleRate),
-        onePole(params.lowCutHz as number, sampleRate)
-      ],
+      [Math.max(1, Math.round((delayMs(params, beatMs) * sampleRate) / 1000)), ...valuesOf(LOOP, params, sampleRate)],
       (LONGEST_DELAY_MS * sampleRate) / 1000
     )
 }

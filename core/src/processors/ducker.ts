@@ -1,8 +1,9 @@
 // Ducker: lower by a set depth while the key is over its threshold. Meant for a key from elsewhere.
 import type { Processor } from './processor'
-import { switched } from './switching'
+import { switching } from './switching'
 
 export const ducker: Processor = {
+  ...switching('depthDb', 'over'),
   id: 'ducker',
   label: 'Ducker',
   version: 1,
@@ -17,6 +18,5 @@ export const ducker: Processor = {
     { name: 'holdMs', label: 'Hold', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 250 },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 6000, law: 'ratio', initial: 600 },
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 50, shapes: true, initial: 0 }
-  ],
-  build: (signal, context) => switched(signal, context, -(context.params.depthDb as number), 0)
+  ]
 }

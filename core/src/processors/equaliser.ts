@@ -1,6 +1,7 @@
 // Parametric equaliser: up to eight bands between a low and a high cut.
 import type { Params } from '../session/rows'
-import { band, cut, type BandKind } from './biquad'
+import { latest } from '../foundation/latest'
+import { amplitudeOf, band, bandOf, cut, turnAt, type BandKind } from './biquad'
 import type { Section } from '../plan/operations'
 import type { Parameter, Processor, Standing } from './processor'
 
@@ -39,14 +40,21 @@ const sectionOf = ({ kind, hz, db, q }: Names, params: Params, sampleRate: numbe
 const cutSections = (slope: unknown): number => (slope === 'off' ? 0 : Math.ceil(Number(slope) / 12))
 
 /** A band is one section: five numbers behind how many there are. */
-function standsIn(setting: string, params: Params): Standing | null {
+function standsIn(setting: string, params: Params, sampleRate: number): Standing[] {
   const band = NAMES.findIndex(({ hz, db, q }) => [hz, db, q].includes(setting))
-  if (band < 0 || params[NAMES[band]!.kind] === 'off') return null
+  if (band < 0 || params[NAMES[band]!.kind] === 'off') return []
+  const { kind, hz, db, q } = NAMES[band]!,
+    turn = latest((hz: number) => turnAt(hz, sampleRate)),
+    amplitude = latest(amplitudeOf)
   const before = NAMES.slice(0, band).filter(({ kind }) => params[kind] !== 'off').length
-  return {
-    at: 1 + 5 * (cutSections(params.lowCutSlope) + before),
-    values: (now, sampleRate) => sectionOf(NAMES[band]!, now, sampleRate)
-  }
+  return [
+    {
+      kind: 'equaliser',
+      at: 1 + 5 * (cutSections(params.lowCutSlope) + before),
+      values: now =>
+        bandOf(params[kind] as BandKind, turn(now[hz] as number), amplitude(now[db] as number), now[q] as number)
+    }
+  ]
 }
 
 /** The sections that the settings ask for. */

@@ -1,8 +1,9 @@
 // Gate and expander: closed by a range while the level is under the threshold, with hysteresis and hold.
 import type { Processor } from './processor'
-import { switched } from './switching'
+import { switching } from './switching'
 
 export const gate: Processor = {
+  ...switching('rangeDb', 'under'),
   id: 'gate',
   label: 'Gate',
   version: 1,
@@ -17,6 +18,5 @@ export const gate: Processor = {
     { name: 'holdMs', label: 'Hold', unit: 'ms', min: 1, max: 2000, law: 'ratio', initial: 40 },
     { name: 'releaseMs', label: 'Release', unit: 'ms', min: 1, max: 4000, law: 'ratio', initial: 120 },
     { name: 'lookAheadMs', label: 'Look-ahead', unit: 'ms', min: 0, max: 20, shapes: true, initial: 0 }
-  ],
-  build: (signal, context) => switched(signal, context, 0, -(context.params.rangeDb as number))
+  ]
 }

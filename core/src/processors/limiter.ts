@@ -2,7 +2,7 @@
 // within the look-ahead, let go slowly and averaged over it, is there in time and has no corners.
 import { PI, cos, gainOf, sin } from '../foundation/elementary'
 import { coefficient } from './compressor'
-import type { Processor } from './processor'
+import { type Derived, type Processor, derived, standingsOf } from './processor'
 
 const PHASES = 16,
   TAPS = 32
@@ -29,10 +29,24 @@ function detectorTaps(): number[] {
     return taps.map(t => t / sum)
   }).flat()
 }
+
+const DRIVE = derived('driveDb', gainOf)
+const RELEASE = derived('releaseMs', coefficient)
+const CEILING: Derived = {
+  from: ['ceilingDb'],
+  value: p => gainOf((p.ceilingDb as number) - marginDb(p.lookAheadMs as number))
+}
+
 let taps: number[] | undefined
 let most = 0
 
 export const limiter: Processor = {
+  standsIn: (setting, _, sampleRate) => [
+    ...standingsOf('mix', [DRIVE], setting, sampleRate),
+    ...standingsOf('peaks', [CEILING], setting, sampleRate, 1),
+    ...standingsOf('ceiling', [CEILING], setting, sampleRate),
+    ...standingsOf('ceiling', [RELEASE], setting, sampleRate, 2)
+  ],
   id: 'limiter',
   label: 'Limiter',
   version: 3,
@@ -63,14 +77,14 @@ export const limiter: Processor = {
           taps.slice(phase * TAPS, (phase + 1) * TAPS).reduce((sum, t) => sum + Math.abs(t), 0)
         )
     }
-    const driven = builder.gain(`${key}/drive`, signal, gainOf(p.driveDb as number))
+    const driven = builder.gain(`${key}/drive`, signal, DRIVE.value(p, sampleRate))
     const window = Math.max(2, Math.round(((p.lookAheadMs as number) * sampleRate) / 1000))
     const curve = builder.ceilingCurve(key, driven, {
       most,
       taps,
-      ceiling: gainOf((p.ceilingDb as number) - marginDb(p.lookAheadMs as number)),
+      ceiling: CEILING.value(p, sampleRate),
       window,
-      release: coefficient(p.releaseMs as number, sampleRate),
+      release: RELEASE.value(p, sampleRate),
       longest: Math.ceil((LONGEST_MS * sampleRate) / 1000)
     })
     return builder.multiply(key, builder.delay(`${key}/ahead`, driven, DETECTOR_DELAY + window - 1), curve)

@@ -1,7 +1,7 @@
 // What every processor says about itself. The interface, validation and documents are derived from this.
 import type { Params } from '../session/rows'
 import type { PlanBuilder } from '../plan/builder'
-import type { Signal } from '../plan/operations'
+import type { Kind, Signal } from '../plan/operations'
 
 export type Parameter = {
   name: string
@@ -56,18 +56,49 @@ export interface Processor {
   tailS?(params: Params, context: Pick<BuildContext, 'beatMs' | 'responseFrames' | 'sampleRate'>): number
   build(signal: Signal, context: BuildContext): Signal
   /**
-   * Where one setting stands in the parameters of every operation of the slot: a quicker way to move it than to build
-   * everything. Null where it moves more than that.
+   * Where one setting stands in the parameters of the slot's operations: a quicker way to move it than to build
+   * everything. Nowhere, where it moves more than that.
    */
-  standsIn?(setting: string, params: Params): Standing | null
+  standsIn?(setting: string, params: Params, sampleRate: number): readonly Standing[]
 }
 
+/** Some parameters of all operations of a kind in a slot. */
 export interface Standing {
-  /** The first parameter that it changes. */
+  kind: Kind
+  /** The first of them. */
   at: number
-  /** What those are with these settings. */
-  values(params: Params, sampleRate: number): readonly number[]
+  /** What they are with these settings. */
+  values(params: Params): readonly number[]
 }
+
+/** One parameter of an operation, and the settings that it is made of. */
+export interface Derived {
+  from: readonly string[]
+  value(params: Params, sampleRate: number): number
+}
+
+/** A setting as it is, or what becomes of it. */
+export const derived = (setting: string, of: (value: number, sampleRate: number) => number = v => v): Derived => ({
+  from: [setting],
+  value: (params, sampleRate) => of(params[setting] as number, sampleRate)
+})
+
+export const valuesOf = (all: readonly Derived[], params: Params, sampleRate: number): number[] =>
+  all.map(d => d.value(params, sampleRate))
+
+/**
+ * Where a setting stands.
+ * @param first where the derived parameters begin among those of the operation */
+export const standingsOf = (
+  kind: Kind,
+  all: readonly Derived[],
+  setting: string,
+  sampleRate: number,
+  first = 0
+): Standing[] =>
+  all.flatMap(({ from, value }, i) =>
+    from.includes(setting) ? { kind, at: first + i, values: params => [value(params, sampleRate)] } : []
+  )
 
 /** Stored settings over defaults; unknown names are kept aside by the caller, not used. */
 export function complete(parameters: readonly Parameter[], params: Params): Params {

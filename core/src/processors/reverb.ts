@@ -2,7 +2,7 @@
 // J.-M. Jot, "An analysis/synthesis approach to real-time artificial reverberation", ICASSP 1992: a line of d samples
 // that is to lose 60 dB in T seconds has the gain 10^(−3 d / (T · rate)).
 import { PI, cos, log10, pow, tan } from '../foundation/elementary'
-import type { Processor } from './processor'
+import { type Processor, derived, standingsOf } from './processor'
 
 /** Line lengths at 48 kHz and size 100 %: primes from 31 to 97 ms, spread in equal ratios. */
 const LINES = [1489, 1609, 1733, 1867, 2011, 2161, 2333, 2503, 2699, 2903, 3121, 3359, 3613, 3889, 4177, 4651]
@@ -100,7 +100,15 @@ const walsh = (r: number, c: number) => {
   return odd ? -1 : 1
 }
 
+const PRE_DELAY = derived('preDelayMs', (ms, sampleRate) => Math.round((ms * sampleRate) / 1000))
+const SPREAD = derived('diffusion', percent => percent / 100)
+
 export const reverb: Processor = {
+  // Decays and size move the losses of every line.
+  standsIn: (setting, _, sampleRate) => [
+    ...standingsOf('reverb', [PRE_DELAY], setting, sampleRate, 1),
+    ...standingsOf('reverb', [SPREAD], setting, sampleRate, 6)
+  ],
   id: 'reverb',
   label: 'Reverb',
   version: 2,
@@ -130,11 +138,11 @@ export const reverb: Processor = {
     const shelves = lengths.map(length => absorption(length, losses, centres, corners).flat())
     const legs = signal.legs.length
     return builder.reverb(key, signal, {
-      preDelay: Math.round(((params.preDelayMs as number) * sampleRate) / 1000),
+      preDelay: PRE_DELAY.value(params, sampleRate),
       longestPreDelay: Math.ceil(0.25 * sampleRate),
       longestLine: Math.ceil((LINES[15] * sampleRate) / 48000),
       spreaders: SPREADERS.map(l => Math.max(8, Math.round((l * sampleRate) / 48000))),
-      spread: (params.diffusion as number) / 100,
+      spread: SPREAD.value(params, sampleRate),
       // Unit input energy spread over sixteen lines and gathered again.
       level: 0.5 / Math.sqrt(legs),
       lengths,

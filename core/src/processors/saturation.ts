@@ -2,7 +2,7 @@
 // signals pass at unity (without bias), loud ones bend; bias bends one side first.
 import { PI, gainOf, sin } from '../foundation/elementary'
 import { kaiser } from '../foundation/kaiser'
-import type { Processor } from './processor'
+import { type Derived, type Processor, derived, standingsOf, valuesOf } from './processor'
 
 const TIMES = 12
 /** Half width of the pass band as a share of the old rate: what harmonics fold from beyond is 90 dB down. */
@@ -25,7 +25,11 @@ function taps(centre: number): number[] {
 const restored = (h: number[]): number[] => h.map((v, n) => v - ((h[n - 1] ?? 0) - 2 * v + (h[n + 1] ?? 0)) / 8)
 let made: number[] | undefined
 
+/** As the kernel wants them: drive, bias, level. */
+const BEND: readonly Derived[] = [derived('driveDb', gainOf), derived('bias'), derived('outputDb', gainOf)]
+
 export const saturation: Processor = {
+  standsIn: (setting, _, sampleRate) => standingsOf('saturate', BEND, setting, sampleRate),
   id: 'saturation',
   label: 'Saturation',
   version: 2,
@@ -45,13 +49,11 @@ export const saturation: Processor = {
     { name: 'bias', label: 'Bias', min: 0, max: 1, initial: 0 },
     { name: 'outputDb', label: 'Output', unit: 'dB', min: -24, max: 24, initial: 0 }
   ],
-  build: (signal, { builder, key, params: p }) =>
+  build: (signal, { builder, key, params, sampleRate }) =>
     builder.saturate(
       key,
       signal,
-      gainOf(p.driveDb as number),
-      p.bias as number,
-      gainOf(p.outputDb as number),
+      valuesOf(BEND, params, sampleRate),
       (made ??= [...taps(HALF), ...restored(taps(HALF - 0.5))])
     )
 }

@@ -1,10 +1,17 @@
 // Tremolo: a level that swings, its phase counted from frame 0; the legs may swing apart.
 import { speaker } from '../session/speakers'
-import type { Processor } from './processor'
+import { type Derived, type Processor, derived, standingsOf, valuesOf } from './processor'
 
 const isRight = (label: string) => (speaker(label).angleDeg ?? 0) < 0
 
+/** As the kernel wants them: turns a frame, depth. */
+const SWING: readonly Derived[] = [
+  derived('hz', (hz, sampleRate) => hz / sampleRate),
+  derived('depth', percent => percent / 100)
+]
+
 export const tremolo: Processor = {
+  standsIn: (setting, _, sampleRate) => standingsOf('swing', SWING, setting, sampleRate),
   id: 'tremolo',
   label: 'Tremolo',
   version: 1,
@@ -20,8 +27,7 @@ export const tremolo: Processor = {
     builder.swing(
       key,
       signal,
-      (p.hz as number) / sampleRate,
-      (p.depth as number) / 100,
+      valuesOf(SWING, p, sampleRate),
       p.shape === 'triangle',
       signal.layout.map(label => (isRight(label) ? -(p.apart as number) / 100 : 0))
     )

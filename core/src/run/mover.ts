@@ -1,39 +1,43 @@
 // Keeps slots where their envelopes are. Once a block the settings at the block's end are turned into parameters of the
 // slot's operations; the kernels go there in a straight line over the block. Which operations those are is found out
 // once: from then on only numbers are made and written.
-import type { MovingField, SlotMove } from '../compile/moves'
-import { valueAt } from '../movement/envelope'
+import type { SlotMove } from '../compile/moves'
+import { readerOf } from '../movement/envelope'
 import { PlanBuilder } from '../plan/builder'
-import { rowKey } from '../plan/operations'
+import { type Kind, rowKey } from '../plan/operations'
 import type { BuildContext, Standing } from '../processors/processor'
 import { PROCESSORS } from '../processors/table'
 import type { Machine } from './machine'
 
-/** What a processor asks of a builder: its parameters, and whose they are where that is wanted. */
+/** What a processor asks of a builder: parameters, and of which operations. */
 class Recording extends PlanBuilder {
-  asked: number[][] = []
-  keys: string[] | null = null
+  asked: { kind: Kind; key: string; params: number[] }[] = []
 
-  protected override add(...[, key, , outs, params]: Parameters<PlanBuilder['add']>): number[] {
-    this.asked.push(params)
-    this.keys?.push(key)
+  protected override add(...[kind, key, , outs, params]: Parameters<PlanBuilder['add']>): number[] {
+    this.asked.push({ kind, key, params })
     return (LEGS[outs] ??= new Array<number>(outs).fill(0))
   }
 }
 /** Legs that lead nowhere, by their number. */
 const LEGS: number[][] = []
 
+type Values = Float64Array | undefined
+/** A setting that stands in some places, and where those are. */
+interface Stands extends Standing {
+  places: readonly Values[]
+}
+
 /** One slot, with where its parameters lie in a machine. */
 class Moving {
   private readonly recording = new Recording()
   private readonly context: BuildContext | null
-  private places: (Float64Array | undefined)[] | null = null
-  private readonly mixes: (Float64Array | undefined)[]
-  private readonly all: MovingField[]
-  private readonly values: number[]
-  /** Numbers of settings that are others now. */
-  private readonly moved: number[] = []
-  private readonly standings: (Standing | null)[]
+  private readonly mixes: readonly Values[]
+  private readonly fields: { name: string; read: (frame: number) => number; value: number; moved: boolean }[]
+  private readonly mix: { read: (frame: number) => number; value: number } | null
+  /** Of what building asks, one after the other; null: nothing was built yet. */
+  private places: readonly Values[] | null = null
+  /** Where each field stands. */
+  private stands: readonly (readonly Stands[])[] = []
 
   constructor(
     private readonly move: SlotMove,
@@ -46,54 +50,63 @@ class Moving {
       builder: this.recording,
       responseFrames: () => made.responseFrames
     }
-    this.all = mix ? [...fields, mix] : fields
-    this.values = this.all.map(() => NaN)
-    const processor = made && PROCESSORS[made.processor]
-    this.standings = fields.map(f => processor?.standsIn?.(f.name, made!.params) ?? null)
+    this.fields = fields.map(f => ({ name: f.name, read: readerOf(f.points, f.law), value: NaN, moved: false }))
+    this.mix = mix && { read: readerOf(mix.points, mix.law), value: NaN }
     this.mixes = mix ? signal.legs.map((_, leg) => machine.placeOf(`${rowKey('slot', slot)}/mix/${leg}`)) : []
   }
 
   /** @param frame of the machine */
   to(frame: number): void {
-    const { all, values, move } = this,
+    const { fields, mix, move, context } = this,
       at = frame - move.signal.latency
-    this.moved.length = 0
-    let isMixed = false
-    for (let i = 0; i < all.length; i++) {
-      const value = valueAt(all[i].points, at, all[i].law)
-      if (value === values[i]) continue
-      values[i] = value
-      if (i < move.fields.length) this.moved.push(i)
-      else isMixed = true
+    let isMoved = false
+    for (const field of fields) {
+      const value = field.read(at)
+      field.moved = value !== field.value
+      if (!field.moved) continue
+      field.value = value
+      isMoved = true
+      if (context) context.params[field.name] = value
     }
-    if (this.moved.length) this.settle()
-    if (!isMixed) return
-    const mix = values[values.length - 1]
-    for (const place of this.mixes) if (place) this.machine.write(place, [mix, 1 - mix])
+    if (isMoved && context) this.settle(context)
+    if (!mix) return
+    const value = mix.read(at)
+    if (value === mix.value) return
+    mix.value = value
+    for (const place of this.mixes) if (place) this.machine.write(place, [value, 1 - value])
   }
 
-  private settle(): void {
-    const { recording, context, move, values } = this
-    if (!context || !move.made) return
-    const { params, sampleRate } = context
-    for (let i = 0; i < move.fields.length; i++) params[move.fields[i].name] = values[i]
-    if (this.places && this.moved.every(i => this.standings[i])) {
-      for (const i of this.moved) {
-        const { at, values: now } = this.standings[i]!,
-          stands = now(params, sampleRate)
-        for (const place of this.places) if (place) this.machine.write(place, stands, at)
-      }
-      return
-    }
+  private settle(context: BuildContext): void {
+    const { fields, stands } = this
+    if (!this.places || fields.some((f, i) => f.moved && !stands[i].length)) return this.build(context)
+    for (let i = 0; i < fields.length; i++) if (fields[i].moved) for (const one of stands[i]) this.put(one, context)
+  }
+
+  private put({ places, at, values }: Stands, { params }: BuildContext): void {
+    const now = values(params)
+    for (const place of places) if (place) this.machine.write(place, now, at)
+  }
+
+  private build(context: BuildContext): void {
+    const { recording, move, machine } = this,
+      processor = PROCESSORS[move.made!.processor]
     recording.asked = []
-    recording.keys = this.places ? null : []
-    PROCESSORS[move.made.processor].build(move.signal, context)
-    this.places ??= recording.keys!.map(key => this.machine.placeOf(key))
-    for (let i = 0; i < recording.asked.length; i++) {
+    processor.build(move.signal, context)
+    const { asked } = recording
+    if (!this.places) {
+      const places = (this.places = asked.map(({ key }) => machine.placeOf(key)))
+      this.stands = this.fields.map(({ name }) =>
+        (processor.standsIn?.(name, context.params, context.sampleRate) ?? []).map(standing => ({
+          ...standing,
+          places: places.filter((_, i) => asked[i].kind === standing.kind)
+        }))
+      )
+    }
+    for (let i = 0; i < asked.length; i++) {
       const place = this.places[i],
-        asked = recording.asked[i]
+        { params } = asked[i]
       // Other lengths would be another shape and are left alone.
-      if (place?.length === asked.length) this.machine.write(place, asked)
+      if (place?.length === params.length) machine.write(place, params)
     }
   }
 }
