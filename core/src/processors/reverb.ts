@@ -25,11 +25,13 @@ function shelf(low: number, high: number, k: number): Shelf {
 
 type Shelf = readonly [b0: number, b1: number, a1: number]
 
-/** |H| of a first-order section at z = e^(jω), given cos ω. */
-const magnitude = ([b0, b1, a1]: Shelf, c: number): number =>
-  Math.sqrt((b0 * b0 + b1 * b1 + 2 * b0 * b1 * c) / (1 + a1 * a1 + 2 * a1 * c))
+/** |H|² of a first-order section at z = e^(jω), given cos ω. */
+const power = ([b0, b1, a1]: Shelf, c: number): number =>
+  (b0 * b0 + b1 * b1 + 2 * b0 * b1 * c) / (1 + a1 * a1 + 2 * a1 * c)
 
 const ROUNDS = 24
+/** Powers of ten: what a round changes less than that is left, a decay is right to a millionth then. */
+const ENOUGH = 1e-7
 /** Shares of the way from plain plateaus to those that make the centres right, where all of it would ring for ever. */
 const SHARES = [1, 0.75, 0.5, 0.25]
 /** Cosines of ω from 0 Hz to half the rate, closer together at the bottom. */
@@ -58,26 +60,25 @@ function absorption(
     const [low, mid, high] = plateaus.map(p => pow(10, -p))
     return [shelf(low / mid, 1, corners[0]), shelf(mid, high, corners[1])]
   }
-  const lost = ([low, high]: [Shelf, Shelf], c: number) => -log10(magnitude(low, c) * magnitude(high, c))
+  const kept = ([low, high]: [Shelf, Shelf], c: number) => power(low, c) * power(high, c)
   const plain = losses.map(loss => loss * length)
   const most = 3 * Math.max(...plain),
-    slowest = 0.7 * Math.min(...plain)
+    mostKept = pow(10, -2 * 0.7 * Math.min(...plain))
   const plateaus = [...plain]
-  // What stays as it is to the bit would stay so in every further round.
   for (let round = 0, isMoving = true; isMoving && round < ROUNDS; round++) {
     const shelves = shelvesAt(plateaus)
     isMoving = false
     losses.forEach((loss, band) => {
       const c = centres[band]
       const wanted = loss * (length + lateness(shelves[0], c) + lateness(shelves[1], c))
-      const next = Math.min(most, Math.max(-most, plateaus[band] + wanted - lost(shelves, c)))
-      if (next !== plateaus[band]) isMoving = true
+      const next = Math.min(most, Math.max(-most, plateaus[band] + wanted + log10(kept(shelves, c)) / 2))
+      if (Math.abs(next - plateaus[band]) > ENOUGH) isMoving = true
       plateaus[band] = next
     })
   }
   for (const share of SHARES) {
     const shelves = shelvesAt(plain.map((loss, band) => loss + share * (plateaus[band] - loss)))
-    if (EVERYWHERE.every(c => lost(shelves, c) >= slowest)) return shelves
+    if (EVERYWHERE.every(c => kept(shelves, c) <= mostKept)) return shelves
   }
   return shelvesAt(plain)
 }
