@@ -203,7 +203,7 @@ describe('jobs', () => {
     const id = await http.make()
     await http.upload(id, 'a', 'a.wav', wav([whiteNoise(48000 * 60, 8)]))
     // Long enough to die in.
-    for (let i = 0; i < 6; i++)
+    for (let i = 0; i < 12; i++)
       await http.edit(id, 'addSlot', { id: `s${i}`, channel: 'a', processor: 'saturation', order: `a${i}` })
     const job = `doomed-${process.pid}`
     await http.call('POST', `/api/sessions/${id}/jobs`, {
@@ -275,7 +275,7 @@ describe('jobs', () => {
     const id = await http.make(),
       dice = new Dice(SEED)
     await http.upload(id, 'a', 'a.wav', wav([whiteNoise(48000 * 8, 9)]))
-    for (let i = 0; i < 4; i++)
+    for (let i = 0; i < 8; i++)
       await http.edit(id, 'addSlot', { id: `s${i}`, channel: 'a', processor: 'saturation', order: `a${i}` })
     const own = await Proxy.before(database),
       worker = startWorker(own.url)

@@ -288,8 +288,15 @@ describe('while playing', ONCE_MORE, () => {
     await apply(page, 'setSession', { heardChannel: main })
     const tracks = rows(session, 'channel').filter(c => c.kind === 'track')
     const { slot } = await now()
-    for (const { id } of tracks.slice(0, 20).filter(c => !slot[`warm-${c.id}`]))
-      await apply(page, 'addSlot', { id: `warm-${id}`, channel: id, processor: 'saturation', order: 'zzz' })
+    for (const { id } of tracks.slice(0, 20))
+      for (const n of [1, 2, 3, 4])
+        if (!slot[`warm-${n}-${id}`])
+          await apply(page, 'addSlot', {
+            id: `warm-${n}-${id}`,
+            channel: id,
+            processor: 'saturation',
+            order: `zzz${n}`
+          })
     await saved(page)
     await inPage(async t => t.play(0), null)
     await expect.poll(cores).toBe(2)

@@ -1,14 +1,24 @@
 // A curve at twelve times the rate, and a level that swings.
-import { BLOCK, params, param, state, input, output, flush32 } from './op'
+import { BLOCK, kept4, params, param, state, input, output } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
 import { hush, isQuiet, isZero } from './quiet'
 
-const UP = memory.data(12 * 32 * 4, 16)
+/** Taps in float32: the way up by tap, its twelve phases beside one another; the way down as it is. */
+const UP = memory.data(32 * 12 * 4, 16)
 const DOWN = memory.data(384 * 4, 16)
+/** Output gains of a block. */
+const LEVELS = memory.data(512, 16)
 
-@inline function sum4(v: v128): f32 {
-  return (f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1)) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
+/** They are the same for every saturation: brought once. */
+let isBrought = false
+function bringTaps(taps: usize): void {
+  if (isBrought) return
+  for (let k: usize = 0; k < 32; k++)
+    for (let phase: usize = 0; phase < 12; phase++)
+      store<f32>(UP + ((k * 12 + phase) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
+  for (let k: usize = 0; k < 384; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((384 + k) << 3)))
+  isBrought = true
 }
 
 /** A parameter on its way from the value in force to the one that is wanted. */
@@ -38,31 +48,52 @@ const DOWN = memory.data(384 * 4, 16)
  */
 export function saturate(op: usize): void {
   if (saturateRests(op)) return
-  const line = state(op), shaped = line + 640
-  const past = shaped + 7680
-  const moves = memory.compare(past, params(op), 24) != 0
+  const line = state(op), shaped = line + 640, past = shaped + 7680
+  bringTaps(params(op) + 24)
+  memory.copy(line + 128, input(op, 0), 512)
+  up(line, shaped + 1536)
+  bendAll(op, past, shaped + 1536)
+  down(shaped, output(op, 0))
+  memory.copy(line, line + 512, 128)
+  memory.copy(shaped, shaped + 6144, 1536)
+  memory.copy(past, params(op), 24)
+}
+
+/** Twelve values a frame. Two frames at a time share the loads of the taps. */
+function up(line: usize, to: usize): void {
+  for (let i: usize = 0; i < 128; i += 2) {
+    // The oldest of the 32 samples that reach around the first frame.
+    const oldest = line + ((i + 1) << 2), at = to + i * 48
+    let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a
+    for (let k: usize = 0; k < 32; k++) {
+      const x = v128.load32_splat(oldest + (k << 2)), y = v128.load32_splat(oldest + (k << 2) + 4)
+      const h = UP + k * 48
+      const h0 = v128.load(h), h1 = v128.load(h, 16), h2 = v128.load(h, 32)
+      a = f32x4.add(a, f32x4.mul(x, h0))
+      b = f32x4.add(b, f32x4.mul(x, h1))
+      c = f32x4.add(c, f32x4.mul(x, h2))
+      d = f32x4.add(d, f32x4.mul(y, h0))
+      e = f32x4.add(e, f32x4.mul(y, h1))
+      f = f32x4.add(f, f32x4.mul(y, h2))
+    }
+    v128.store(at, a); v128.store(at, b, 16); v128.store(at, c, 32)
+    v128.store(at, d, 48); v128.store(at, e, 64); v128.store(at, f, 80)
+  }
+}
+
+/** Bends them in place. */
+function bendAll(op: usize, past: usize, values: usize): void {
   let drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
-  const taps = params(op) + 24
-  const x = input(op, 0), out = output(op, 0)
-  const one = f32x4.splat(1)
   if (load<f64>(past, 24) == 0) {
     memory.copy(past, params(op), 24)
     store<f64>(past, 1, 24)
     v128.store(past, f32x4.splat(<f32>bias), 32)
     v128.store(past, f32x4.splat(<f32>Math.sqrt(1 + bias * bias)), 48)
   }
-  // Taps by phase, the oldest sample's first: then a dot product runs forward through memory.
-  for (let phase: usize = 0; phase < 12; phase++) {
-    for (let k: usize = 0; k < 32; k++)
-      store<f32>(UP + ((phase * 32 + k) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
-  }
-  for (let k: usize = 0; k < 384; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((384 + k) << 3)))
-  let d = f32x4.splat(<f32>drive), b = f32x4.splat(<f32>bias)
-  let rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+  const moves = memory.compare(past, params(op), 24) != 0, one = kept4(0, 1)
+  let d = kept4(1, <f32>drive), b = kept4(2, <f32>bias), rest = kept4(3, <f32>(bias / Math.sqrt(1 + bias * bias)))
   let before = v128.load(past, 32), root = v128.load(past, 48)
-  memory.copy(line + 128, x, 512)
   for (let i: usize = 0; i < 128; i++) {
-    const oldest = line + ((i + 1) << 2)
     if (moves) {
       const share = <f64>(i + 1) / 128
       drive = on(past, op, 0, share); bias = on(past, op, 1, share); level = <f32>(on(past, op, 2, share) / drive)
@@ -70,39 +101,45 @@ export function saturate(op: usize): void {
       b = f32x4.splat(<f32>bias)
       rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
     }
-    for (let part: usize = 0; part < 3; part++) {
-      let v = f32x4.splat(0)
-      for (let lane: usize = 0; lane < 4; lane++) {
-        const h = UP + ((part * 4 + lane) << 7)
-        let sum = f32x4.splat(0)
-        for (let k: usize = 0; k < 128; k += 16)
-          sum = f32x4.add(sum, f32x4.mul(v128.load(oldest + k), v128.load(h + k)))
-        const y = sum4(sum)
-        v = lane == 0 ? f32x4.replace_lane(v, 0, y) : lane == 1 ? f32x4.replace_lane(v, 1, y)
-          : lane == 2 ? f32x4.replace_lane(v, 2, y) : f32x4.replace_lane(v, 3, y)
-      }
-      const w = f32x4.add(f32x4.mul(d, v), b)
+    for (const end = values + 48; values < end; values += 16) {
+      const w = f32x4.add(f32x4.mul(d, v128.load(values)), b)
       const r = f32x4.sqrt(f32x4.add(one, f32x4.mul(w, w)))
       const sum = f32x4.add(w, v128.shuffle<f32>(before, w, 3, 4, 5, 6))
       const roots = f32x4.add(r, v128.shuffle<f32>(root, r, 3, 4, 5, 6))
       before = w
       root = r
-      v128.store(shaped + ((384 + i * 12 + part * 4) << 2), f32x4.sub(f32x4.div(sum, roots), rest))
+      v128.store(values, f32x4.sub(f32x4.div(sum, roots), rest))
     }
-    // The output falls on the first of the twelve.
-    const from = shaped + ((i * 12 + 1) << 2)
-    let a = f32x4.splat(0), c = f32x4.splat(0)
-    for (let k: usize = 0; k < 1536; k += 32) {
-      a = f32x4.add(a, f32x4.mul(v128.load(from + k), v128.load(DOWN + k)))
-      c = f32x4.add(c, f32x4.mul(v128.load(from + k, 16), v128.load(DOWN + k, 16)))
-    }
-    store<f32>(out + (i << 2), flush32(sum4(f32x4.add(a, c)) * level))
+    store<f32>(LEVELS + (i << 2), level)
   }
-  memory.copy(line, line + 512, 128)
-  memory.copy(shaped, shaped + 6144, 1536)
-  memory.copy(past, params(op), 24)
   v128.store(past, before, 32)
   v128.store(past, root, 48)
+}
+
+/** One value of twelve: a frame's output falls on the first of them. Four frames at a time share the loads of the taps. */
+function down(shaped: usize, out: usize): void {
+  const tiny = kept4(0, 1e-15)
+  for (let i: usize = 0; i < 128; i += 4) {
+    const from = shaped + ((i * 12 + 1) << 2)
+    let a = f32x4.splat(0), b = a, c = a, d = a
+    for (let k: usize = 0; k < 1536; k += 16) {
+      const h = v128.load(DOWN + k), x = from + k
+      a = f32x4.add(a, f32x4.mul(v128.load(x), h))
+      b = f32x4.add(b, f32x4.mul(v128.load(x, 48), h))
+      c = f32x4.add(c, f32x4.mul(v128.load(x, 96), h))
+      d = f32x4.add(d, f32x4.mul(v128.load(x, 144), h))
+    }
+    const y = f32x4.mul(sums(a, b, c, d), v128.load(LEVELS + (i << 2)))
+    // As flush32, see op.ts.
+    v128.store(out + (i << 2), f32x4.sub(f32x4.add(y, tiny), tiny))
+  }
+}
+
+/** The sums of the lanes of four vectors. */
+@inline function sums(a: v128, b: v128, c: v128, d: v128): v128 {
+  const ab = f32x4.add(v128.shuffle<f32>(a, b, 0, 4, 2, 6), v128.shuffle<f32>(a, b, 1, 5, 3, 7))
+  const cd = f32x4.add(v128.shuffle<f32>(c, d, 0, 4, 2, 6), v128.shuffle<f32>(c, d, 1, 5, 3, 7))
+  return f32x4.add(v128.shuffle<f32>(ab, cd, 0, 1, 4, 5), v128.shuffle<f32>(ab, cd, 2, 3, 6, 7))
 }
 
 /** What is never louder than 1 nor turned makes +0 of 0; its phase is the frame's own. */

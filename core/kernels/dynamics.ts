@@ -68,7 +68,18 @@ export function gate(op: usize): void {
     max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)))
 }
 
+/** By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes. */
 const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
+
+/** They are the same for every limiter: brought once. */
+let isBrought = false
+function bringTaps(taps: usize): void {
+  if (isBrought) return
+  for (let k: usize = 0; k < 32; k++)
+    for (let phase: usize = 0; phase < 16; phase++)
+      store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
+  isBrought = true
+}
 
 /**
  * For each of 160 samples the highest magnitude of the 33 that begin there; those that reach past the end are not used.
@@ -89,62 +100,63 @@ function tops(line: usize): void {
 }
 
 /**
- * Highest magnitude between this sample and the next over all legs, by interpolation at sixteen places. Late by 16
- * samples.
+ * Highest magnitude of a leg between this sample and the next, by interpolation at sixteen places. Late by 16 samples.
  * params: the highest gain that the interpolation can have, the magnitude under which nobody asks, 16 × 32 taps
- * state: a leg's 32 f32 of history and 128 f32, leg after leg
+ * state: 32 f32 of history and 128 f32
  */
 export function peaks(op: usize): void {
   const most = <f32>param(op, 0), floor = <f32>param(op, 1)
-  const taps = params(op) + 16
-  const out = output(op, 0)
-  // By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes.
-  for (let k: usize = 0; k < 32; k++)
-    for (let phase: usize = 0; phase < 16; phase++)
-      store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
-  memory.fill(out, 0, 512)
-  for (let leg = 0; leg < inputs(op); leg++) {
-    const line = state(op) + <usize>leg * (32 + 128) * 4
-    memory.copy(line + 128, input(op, leg), 512)
-    tops(line)
-    // Two places at a time share the loads of the taps.
-    for (let i = 0; i < BLOCK; i += 2) {
-      // The oldest of the 32 samples that reach around the first place.
-      const first = line + (<usize>(i + 1) << 2)
-      if (load<f32>(TOPS + (<usize>(i + 1) << 2)) * most < floor) continue
-      let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a, g = a, h = a
-      for (let k: usize = 0; k < 32; k++) {
-        const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)
-        const t = PEAK_TAPS + (k << 6)
-        const t0 = v128.load(t), t1 = v128.load(t, 16), t2 = v128.load(t, 32), t3 = v128.load(t, 48)
-        a = f32x4.add(a, f32x4.mul(x, t0))
-        b = f32x4.add(b, f32x4.mul(x, t1))
-        c = f32x4.add(c, f32x4.mul(x, t2))
-        d = f32x4.add(d, f32x4.mul(x, t3))
-        e = f32x4.add(e, f32x4.mul(y, t0))
-        f = f32x4.add(f, f32x4.mul(y, t1))
-        g = f32x4.add(g, f32x4.mul(y, t2))
-        h = f32x4.add(h, f32x4.mul(y, t3))
-      }
-      const cell = out + (<usize>i << 2)
-      store<f32>(cell, max(load<f32>(cell),
-        highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d))))))
-      store<f32>(cell, max(load<f32>(cell, 4),
-        highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h))))), 4)
+  const out = output(op, 0), line = state(op)
+  bringTaps(params(op) + 16)
+  memory.copy(line + 128, input(op, 0), 512)
+  tops(line)
+  // Two places at a time share the loads of the taps.
+  for (let i = 0; i < BLOCK; i += 2) {
+    // The oldest of the 32 samples that reach around the first place.
+    const first = line + (<usize>(i + 1) << 2), cell = out + (<usize>i << 2)
+    if (load<f32>(TOPS + (<usize>(i + 1) << 2)) * most < floor) { store<u64>(cell, 0); continue }
+    let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a, g = a, h = a
+    for (let k: usize = 0; k < 32; k++) {
+      const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)
+      const t = PEAK_TAPS + (k << 6)
+      const t0 = v128.load(t), t1 = v128.load(t, 16), t2 = v128.load(t, 32), t3 = v128.load(t, 48)
+      a = f32x4.add(a, f32x4.mul(x, t0))
+      b = f32x4.add(b, f32x4.mul(x, t1))
+      c = f32x4.add(c, f32x4.mul(x, t2))
+      d = f32x4.add(d, f32x4.mul(x, t3))
+      e = f32x4.add(e, f32x4.mul(y, t0))
+      f = f32x4.add(f, f32x4.mul(y, t1))
+      g = f32x4.add(g, f32x4.mul(y, t2))
+      h = f32x4.add(h, f32x4.mul(y, t3))
     }
-    memory.copy(line, line + 512, 128)
+    store<f32>(cell,
+      highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d)))))
+    store<f32>(cell,
+      highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h)))), 4)
+  }
+  memory.copy(line, line + 512, 128)
+}
+
+/** The highest of all inputs, frame by frame, in SCRATCH. */
+@inline function highest(op: usize): void {
+  memory.copy(SCRATCH, input(op, 0), 512)
+  for (let leg = 1; leg < inputs(op); leg++) {
+    const x = input(op, leg)
+    for (let at: usize = 0; at < 512; at += 16)
+      v128.store(SCRATCH + at, f32x4.max(v128.load(SCRATCH + at), v128.load(x + at)))
   }
 }
 
 /**
- * The gain that keeps a magnitude under a ceiling, smooth and never too late: the lowest gain asked for within a
+ * The gain that keeps the highest of its inputs under a ceiling, smooth and never too late: the lowest gain asked for within a
  * window, let go slowly, averaged over the same window. Late by the window less one sample.
  * params: ceiling, window in samples, release coefficient, size of the rings (a power of two > window)
  * state: f64 released, f64 sum, f64 deepest gain, i32 position, i32 started, i32 first, i32 last of the queue, then the
  * rings: f64 averaged values, f64 queued gains, i32 (8 bytes each) their positions
  */
 export function ceiling(op: usize): void {
-  const s = state(op), x = input(op, 0), out = output(op, 0)
+  const s = state(op), out = output(op, 0)
+  highest(op)
   const limit = param(op, 0), window = <i32>param(op, 1), release = param(op, 2), mask = <i32>param(op, 3) - 1
   const size = <usize>(mask + 1) << 3
   const line = s + 48, queue = line + size, places = queue + size
@@ -158,7 +170,7 @@ export function ceiling(op: usize): void {
   }
   let deepest: f64 = 1e9
   for (let i = 0; i < BLOCK; i++, at++) {
-    const m = <f64>load<f32>(x + (<usize>i << 2))
+    const m = <f64>load<f32>(SCRATCH + (<usize>i << 2))
     const asked = m > limit ? limit / m : 1
     // The lowest of the last so many: a queue that only ever rises.
     while (first != last && load<f64>(queue + (<usize>((last - 1) & mask) << 3)) >= asked) last--

@@ -200,17 +200,13 @@ export class PlanBuilder {
 
   /** A limiter's gain for a signal: late by 16 samples and the window less one. */
   ceilingCurve(key: string, signal: Signal, { most, taps, ceiling, window, release, longest }: CeilingShape): number {
-    const level = this.add(
-      'peaks',
-      `${key}/peaks`,
-      signal.legs,
-      1,
-      [most, ceiling],
-      signal.legs.length * (32 + BLOCK) * 4,
-      { table: taps }
-    )[0]
+    const peaks = this.eachLeg(
+      signal,
+      (leg, i) =>
+        this.add('peaks', `${key}/peaks/${i}`, [leg], 1, [most, ceiling], (32 + BLOCK) * 4, { table: taps })[0]
+    )
     const ring = ringSize(longest)
-    return this.add('ceiling', `${key}/curve`, [level], 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
+    return this.add('ceiling', `${key}/curve`, peaks.legs, 1, [ceiling, window, release, ring], 48 + ring * 24)[0]
   }
 
   /** params: drive, bias, level */

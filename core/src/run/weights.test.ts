@@ -14,7 +14,7 @@ function session() {
     k.track(id, id, { layout: ['M'] })
     k.main(id, 'main')
   }
-  k.slot('bent', 'saturation')
+  for (let n = 0; n < 3; n++) k.slot('bent', 'saturation')
   return k.session
 }
 const { ops } = compile(session(), { taps: [{ channel: 'main', tap: 'post' }] })
