@@ -121,7 +121,6 @@ export class PlanStream {
 
   private fillSource(source: PlanSource, from: number): Promise<void> | undefined {
     const legs = this.machine.stagingOf(source.key)
-    legs.forEach(leg => leg.fill(0))
     const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
     for (const clip of this.clips.get(source.key)!) {
       if (from >= this.end + END_FADE) break
@@ -135,6 +134,7 @@ export class PlanStream {
         put: data => addClip(legs, data, clip, begin - from, begin - clip.startFrame, length, first)
       })
     }
+    if (!pieces.length) for (const leg of legs) leg.fill(0)
     if (!pieces.some(p => p.audio instanceof Promise)) {
       for (const p of pieces) p.put(p.audio as Float32Array[])
       return undefined
@@ -144,7 +144,7 @@ export class PlanStream {
   }
 }
 
-/** @param first nothing lies there yet: what needs no gain is copied as it is */
+/** @param first what lies there is of another time: what needs no gain is copied over it as it is */
 function addClip(
   legs: Float32Array[],
   data: Float32Array[],
@@ -158,10 +158,12 @@ function addClip(
   const { fadeInFrames: fadeIn, fadeOutFrames: fadeOut } = clip
   legs.forEach((leg, i) => {
     const from = clip.legMap ? (clip.legMap[i] ?? -1) : data.length === 1 ? 0 : i
-    const x = data[from]
+    const x = data[from],
+      fading = !!x && (position < fadeIn || position + x.length > length - fadeOut),
+      isCopied = first && !!x && !fading && gain === 1
+    if (first && !(isCopied && x.length === leg.length)) leg.fill(0)
     if (!x) return
-    const fading = position < fadeIn || position + x.length > length - fadeOut
-    if (!fading && first && gain === 1) {
+    if (isCopied) {
       leg.set(x, at)
       return
     }
