@@ -13,7 +13,7 @@ export function blockFrames(legs: number): number {
 
 export interface Shaped {
   /** Of all samples, interleaved, f32, little-endian. */ sha256: string
-  /** MD5 of the MD5 of all blocks in hex, in order: what the database can tell quickly of what it has. */
+  /** SHA-256 of the SHA-256 of all blocks in hex, in order: what the database can tell quickly of what it has. */
   blocksHash: string
   frames: number
   peaks: Uint8Array
@@ -22,7 +22,7 @@ export interface Shaped {
 export class BlockShaper {
   private readonly size: number
   private readonly hash = createHash('sha256')
-  private readonly blocksHash = createHash('md5')
+  private readonly blocksHash = createHash('sha256')
   private readonly peaks = new PeakBuilder()
   private readonly block: Float32Array[]
   private fill = 0
@@ -54,7 +54,7 @@ export class BlockShaper {
     const samples = new Float32Array(this.legs * this.fill)
     this.block.forEach((leg, i) => samples.set(leg.subarray(0, this.fill), i * this.fill))
     const bytes = new Uint8Array(samples.buffer)
-    this.blocksHash.update(createHash('md5').update(bytes).digest('hex'))
+    this.blocksHash.update(createHash('sha256').update(bytes).digest('hex'))
     this.fill = 0
     return bytes
   }

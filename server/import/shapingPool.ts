@@ -17,6 +17,10 @@ export interface FromShaping {
 
 /** Bytes handed over, worked on and written at once: a COPY of four blocks costs little more than one of one. */
 const PIECE = 1 << 22
+/** Pieces that a thread has before it while it works on one. */
+const AHEAD = 1
+/** Blocks that wait while others are written. */
+const MOST_WAITING = 8
 /** Beside the bundles: the server itself is bundled elsewhere, and starts where they are. */
 const path = () => {
   const found = ['build/shaping.mjs', 'shaping.mjs'].map(p => join(process.cwd(), p)).find(existsSync)
@@ -59,34 +63,63 @@ function give(worker: Worker): void {
   queue.shift()?.()
 }
 
-/** Speaks with one thread: a question, then its answer. */
+/** Speaks with one thread: it answers what it is asked in turn. */
 function conversation(worker: Worker) {
-  return (m: ToShaping, transfer: ArrayBuffer[] = []): Promise<FromShaping> =>
-    new Promise((done, fail) => {
-      const leave = () => {
-        worker.off('message', hear)
-        worker.off('error', broken)
-      }
-      const hear = (said: FromShaping) => {
-        leave()
-        const { refused } = said
-        if (!refused) done(said)
-        else if (refused.error) fail(new Refusal(refused.error, refused.message, refused.about, refused.kept))
-        else fail(new Error(refused.message))
-      }
-      const broken = (error: Error) => {
-        leave()
-        fail(error)
-      }
-      worker.on('message', hear)
-      worker.on('error', broken)
+  const open: { done(said: FromShaping): void; fail(error: Error): void }[] = []
+  const hear = (said: FromShaping) => {
+    const { done, fail } = open.shift()!,
+      { refused } = said
+    if (!refused) done(said)
+    else if (refused.error) fail(new Refusal(refused.error, refused.message, refused.about, refused.kept))
+    else fail(new Error(refused.message))
+  }
+  const broken = (error: Error) => open.splice(0).forEach(({ fail }) => fail(error))
+  worker.on('message', hear)
+  worker.on('error', broken)
+  return {
+    ask(m: ToShaping, transfer: ArrayBuffer[] = []): Promise<FromShaping> {
+      const answer = new Promise<FromShaping>((done, fail) => open.push({ done, fail }))
+      // What fails is heard when it is waited for.
+      answer.catch(() => {})
       worker.postMessage(m, transfer)
-    })
+      return answer
+    },
+    end() {
+      worker.off('message', hear)
+      worker.off('error', broken)
+    }
+  }
+}
+
+/** Takes blocks as they come and writes them in order, all that have come meanwhile at once. */
+class Writing {
+  private waiting: ShapedBlock[] = []
+  private under: Promise<void> | null = null
+  constructor(private readonly write: (blocks: ShapedBlock[]) => Promise<void>) {}
+
+  /** Waits where much is to be written still. @throws what has failed before */
+  async put(blocks: ShapedBlock[]): Promise<void> {
+    this.waiting.push(...blocks)
+    if (!this.under && this.waiting.length) {
+      this.under = this.all()
+      this.under.catch(() => {})
+    }
+    if (this.waiting.length >= MOST_WAITING) await this.under
+  }
+
+  private async all(): Promise<void> {
+    while (this.waiting.length) await this.write(this.waiting.splice(0))
+    this.under = null
+  }
+
+  async end(): Promise<void> {
+    await this.under
+  }
 }
 
 /**
  * Cuts a file into blocks, in a thread.
- * @param write takes blocks in order; the next piece is worked on meanwhile
+ * @param write takes blocks in order; the next pieces are read and worked on meanwhile
  * @throws Refusal for what is not a sound file
  */
 export async function shaped(
@@ -95,32 +128,24 @@ export async function shaped(
   write: (blocks: ShapedBlock[]) => Promise<void>
 ): Promise<MadeMedium[]> {
   const worker = await take(),
-    ask = conversation(worker)
-  let under: Promise<FromShaping> | null = null,
-    writing: Promise<void> = Promise.resolve()
-  // One piece is read, one worked on, one written at a time. What fails meanwhile is heard when it is waited for.
-  const store = async ({ blocks }: FromShaping) => {
-    await writing
-    writing = write(blocks)
-    writing.catch(() => {})
-  }
+    { ask, end } = conversation(worker),
+    writing = new Writing(write),
+    under: Promise<FromShaping>[] = []
   try {
     await ask({ kind: 'begin', options })
     for await (const bytes of pieces(source)) {
-      const before = under && (await under)
-      under = ask({ kind: 'bytes', bytes }, [bytes.buffer])
-      under.catch(() => {})
-      if (before) await store(before)
+      under.push(ask({ kind: 'bytes', bytes }, [bytes.buffer]))
+      if (under.length > AHEAD) await writing.put((await under.shift()!).blocks)
     }
-    if (under) await store(await under)
+    for (const answer of under.splice(0)) await writing.put((await answer).blocks)
     const { blocks, made } = await ask({ kind: 'end' })
-    await store({ blocks })
-    await writing
+    await writing.put(blocks)
+    await writing.end()
     return made!
   } finally {
     // Whatever ended it: the next file must not hear an answer that was meant for this one.
-    await under?.catch(() => {})
-    await writing.catch(() => {})
+    await Promise.allSettled([...under, writing.end()])
+    end()
     give(worker)
   }
 }

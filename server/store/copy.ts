@@ -7,16 +7,16 @@ const TRAILER = Buffer.from([0xff, 0xff])
 /** A block of one MiB takes milliseconds; on a disk that is very busy, some seconds. */
 const COPY_MS = 15_000
 
-/** One tuple of (bigint, integer, bytea). */
-function tuple(key: number, index: number, samples: Uint8Array): Buffer {
+/** What goes before the samples of one tuple of (bigint, integer, bytea). */
+function tupleHead(key: number, index: number, length: number): Buffer {
   const head = Buffer.alloc(2 + 12 + 8 + 4)
   let at = head.writeInt16BE(3)
   at = head.writeInt32BE(8, at)
   at = head.writeBigInt64BE(BigInt(key), at)
   at = head.writeInt32BE(4, at)
   at = head.writeInt32BE(index, at)
-  head.writeInt32BE(samples.length, at)
-  return Buffer.concat([head, samples])
+  head.writeInt32BE(length, at)
+  return head
 }
 
 /** A connection for one COPY alone: the pool would send other queries down the same line while it runs. */
@@ -48,9 +48,13 @@ async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): 
   }
 }
 
-/** Blocks of one upload from an index on, in one go. */
+/**
+ * Blocks of one upload from an index on, in one go. Nothing waits for them to reach the disk: they count only once a
+ * medium is made of them, and that does, with all that was written before.
+ */
 export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: readonly Uint8Array[]): Promise<void> =>
   alone(sql, 'writing audio', async own => {
+    await own`set synchronous_commit to off`
     const query = own`copy media_block (key, index, samples) from stdin (format binary)`
     const stream = await query.writable()
     await new Promise<void>((done, fail) => {
@@ -62,9 +66,13 @@ export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: reado
         fail(Object.assign(new Error('the connection closed while audio was written'), { code: 'CONNECTION_CLOSED' }))
       )
       stream.write(HEADER)
-      blocks.forEach((samples, i) => stream.write(tuple(key, index + i, samples)))
+      blocks.forEach((samples, i) => {
+        stream.write(tupleHead(key, index + i, samples.length))
+        stream.write(samples)
+      })
       stream.end(TRAILER)
     })
+    await own`reset synchronous_commit`
   })
 
 /**

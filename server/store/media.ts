@@ -132,7 +132,8 @@ const same = (a: Held, b: Held) => a.blocks === b.blocks && a.bytes === b.bytes 
 async function held(t: Sql | Transaction, key: number): Promise<Held> {
   const [row] = await t<Held[]>`
     select count(*)::int as blocks, coalesce(sum(octet_length(samples)), 0)::float8 as bytes,
-      md5(coalesce(string_agg(md5(samples), '' order by index), '')) as hash
+      encode(sha256(convert_to(coalesce(string_agg(encode(sha256(samples), 'hex'), '' order by index), ''), 'UTF8')),
+        'hex') as hash
     from media_block where key = ${key}`
   return row!
 }
