@@ -5,6 +5,7 @@ import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
 import { kernelsOn } from './kernels'
 import { copyOf, layOut, type Layout, type Place } from './layout'
+import { Quicker } from './quicker'
 import type { Team } from './team'
 
 interface Exports {
@@ -26,6 +27,8 @@ export class Machine {
   private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly glides = new Glides()
+  private readonly quicker = new Quicker()
+  private readonly ways = { together: () => this.together(), alone: () => this.alone() }
 
   /** @param layout of these operations, which is this machine's from now on */
   constructor(
@@ -65,13 +68,17 @@ export class Machine {
 
   run(): void {
     this.glides.step()
-    const { team, table, lanes } = this.layout
-    if (team) this.lead(team)
-    else this.exports.run(table, lanes.length, this.frame)
+    if (this.layout.team) this.quicker.block(this.ways)
+    else this.alone()
     this.frame += BLOCK
   }
 
-  private lead({ at, table, levels, count }: Team): void {
+  private alone(): void {
+    this.exports.run(this.layout.table, this.layout.lanes.length, this.frame)
+  }
+
+  private together(): void {
+    const { at, table, levels, count } = this.layout.team!
     try {
       this.exports.lead(at, table, levels, count, this.frame)
     } catch (error) {

@@ -13,7 +13,7 @@ export interface Shares {
 
 /** Work of a level, in nanoseconds a frame, that is worth a second thread; of a job that is worth taking. */
 const LEAST = 40,
-  JOB = 30
+  JOB = 12
 /** How much more than half one may have. */
 const SLACK = 1.08
 
