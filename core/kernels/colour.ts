@@ -1,5 +1,5 @@
 // A curve at twelve times the rate, and a level that swings.
-import { BLOCK, kept4, params, param, state, input, output } from './op'
+import { BLOCK, TINY, flush32x4, kept4, params, param, state, input, output } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
 import { hush, isQuiet, isZero } from './quiet'
@@ -118,7 +118,7 @@ function bendAll(op: usize, past: usize, values: usize): void {
 
 /** One value of twelve: a frame's output falls on the first of them. Four frames at a time share the loads of the taps. */
 function down(shaped: usize, out: usize): void {
-  const tiny = kept4(0, 1e-15)
+  const tiny = kept4(0, <f32>TINY)
   for (let i: usize = 0; i < 128; i += 4) {
     const from = shaped + ((i * 12 + 1) << 2)
     let a = f32x4.splat(0), b = a, c = a, d = a
@@ -129,9 +129,7 @@ function down(shaped: usize, out: usize): void {
       c = f32x4.add(c, f32x4.mul(v128.load(x, 96), h))
       d = f32x4.add(d, f32x4.mul(v128.load(x, 144), h))
     }
-    const y = f32x4.mul(sums(a, b, c, d), v128.load(LEVELS + (i << 2)))
-    // As flush32, see op.ts.
-    v128.store(out + (i << 2), f32x4.sub(f32x4.add(y, tiny), tiny))
+    v128.store(out + (i << 2), flush32x4(f32x4.mul(sums(a, b, c, d), v128.load(LEVELS + (i << 2))), tiny))
   }
 }
 

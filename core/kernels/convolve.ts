@@ -4,10 +4,11 @@
 //   params: data, pieces of each size (3)
 //   data: i32 spectra are there, 12 spare · twiddles, 8193 × 2 f64 · scratch, 16384 f64 · sum, 2 × 8196 f32 · then the
 //     response, f32, padded to whole pieces · spectra, piece after piece: re and im of size + 4 bins, f32
-//   state: ring of input, 8192 f32 · ring of output, 32768 f32 · the last spectra of the input, a size after the other
+//   state: i32 blocks for which it still sounds, 12 spare · ring of input, 8192 f32 · ring of output, 32768 f32 · the last spectra of the input, a size after the other
 import { params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { forward, backward } from './fft'
+import { countDown, hush, isQuiet } from './quiet'
 
 const TWIDDLES: usize = 16, SCRATCH: usize = TWIDDLES + 8193 * 16
 const SUM: usize = SCRATCH + 16384 * 8, RESPONSE: usize = SUM + 2 * 8196 * 4
@@ -18,10 +19,19 @@ const SUM: usize = SCRATCH + 16384 * 8, RESPONSE: usize = SUM + 2 * 8196 * 4
 /** Bytes of one spectrum: re and im. */
 @inline function bytesOf(level: i32): usize { return <usize>(sizeOf(level) + 4) << 3 }
 
+/** Frames after its input for which anything is left of it: the response, and pieces that are still being gathered. */
+@inline function tail(op: usize): i32 {
+  return piecesOf(op, 0) * 128 + piecesOf(op, 1) * 1024 + piecesOf(op, 2) * 8192 + 3 * 8192
+}
+
 export function convolve(op: usize): void {
   const data = <usize>param(op, 0)
   if (!load<i32>(data)) { prepare(op, data); store<i32>(data, 1) }
-  const lineIn = state(op), lineOut = lineIn + 8192 * 4
+  const isHeard = !isQuiet(input(op, 0))
+  // All spectra are of silence, and sums begin with +0, to which ±0 adds nothing.
+  if (!isHeard && load<i32>(state(op)) == 0) { hush(output(op, 0)); return }
+  countDown(state(op), isHeard, tail(op))
+  const lineIn = state(op) + 16, lineOut = lineIn + 8192 * 4
   const frame = clock.frame
   const x = input(op, 0)
   const at = lineIn + <usize>((frame & 8191) << 2)

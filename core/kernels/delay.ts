@@ -2,6 +2,7 @@
 import { BLOCK, BYTES, params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { turn } from './elementary'
+import { countDown, hush, isQuiet, isZero } from './quiet'
 
 /** params: delay in samples, ring size (power of two ≥ delay + 128) · state: i32 write position, 4 spare, ring f32 */
 export function delay(op: usize): void {
@@ -28,6 +29,7 @@ export function fir(op: usize): void {
   const h = params(op) + 8
   const line = state(op)
   const x = input(op, 0), out = output(op, 0)
+  if (isQuiet(x) && isZero(line, <usize>taps << 2)) { hush(out); return }
   memory.copy(line + (<usize>taps << 2), x, BYTES)
   for (let i = 0; i < BLOCK; i += 2) {
     let sum = f64x2.splat(0)
@@ -54,14 +56,27 @@ export function fir(op: usize): void {
     + c * (-(d + 1) * d * (d - 2) / 2) + e * ((d + 1) * d * (d - 1) / 6)
 }
 
+/** Of silence and with nothing in its ring a line gives +0: what comes out of it has no sign. */
+@inline function lineRests(op: usize, mask: i32): bool {
+  const s = state(op), isHeard = !isQuiet(input(op, 0))
+  const rests = !isHeard && load<i32>(s, 4) == 0
+  countDown(s + 4, isHeard, mask + 1)
+  if (!rests) return false
+  hush(output(op, 0))
+  store<i32>(s, (load<i32>(s) + BLOCK) & mask)
+  return true
+}
+
 /** Frames that a device with a clock of its own keeps in hand before it skips or repeats as many. */
 const SLIP: f64 = 256
 
 /**
  * A clock that runs free: the delay grows with time, and slips back when the device's buffer is through.
- * params: drift in parts per million · state: i32 write position, 4 spare, ring of 1024 f32
+ * params: drift in parts per million · state: i32 write position, i32 blocks for which the ring still sounds, ring of
+ * 1024 f32
  */
 export function drift(op: usize): void {
+  if (lineRests(op, 1023)) return
   const ring = state(op) + 8
   const x = input(op, 0), out = output(op, 0)
   const write = load<i32>(state(op))
@@ -81,10 +96,11 @@ export function drift(op: usize): void {
  * A tape whose speed wanders: the way between its heads takes longer and shorter, by two sines of slow and fast.
  * params: delay in samples, ring size (power of two > delay + both swings + 128), then for each sine its swing in
  * samples (0 < swing < delay), turns a frame, and where it begins in turns
- * state: i32 write position, 4 spare, ring f32
+ * state: i32 write position, i32 blocks for which the ring still sounds, ring f32
  */
 export function wow(op: usize): void {
   const mask = <i32>param(op, 1) - 1
+  if (lineRests(op, mask)) return
   const ring = state(op) + 8
   const x = input(op, 0), out = output(op, 0)
   const write = load<i32>(state(op))

@@ -18,8 +18,10 @@ export const BYTES: usize = 512
 /** States below this are set to zero once a block: a denormal costs 24 times a normal number. */
 export const TINY: f64 = 1e-15
 @inline export function flush(x: f64): f64 { return abs(x) < TINY ? 0 : x }
-/** For values on their way into a delay line. */
-@inline export function flush32(x: f32): f32 { return (x + <f32>1e-15) - <f32>1e-15 }
+/** For values on their way into a delay line: what goes round in it comes to an end, and 0 has no sign. */
+@inline export function flush32(x: f32): f32 { return abs(x) < <f32>TINY ? 0 : x }
+/** Of four; `tiny` is TINY in all lanes. What is no number stays what it is. */
+@inline export function flush32x4(x: v128, tiny: v128): v128 { return v128.andnot(x, f32x4.lt(f32x4.abs(x), tiny)) }
 
 // V8 builds a vector that was made in registers, and every constant one, anew at each turn of a loop; one that was
 // loaded from memory stays where it is. So vectors that a loop only reads go by way of memory first.

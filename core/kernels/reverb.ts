@@ -4,10 +4,11 @@
 //   params: legs, pre-delay, line ring size, entry ring size, 2 allpass lengths, allpass gain, output gain,
 //           16 line lengths, then 16 each of low shelf b0 b1 a1, high shelf b0 b1 a1, then legs × 16 output signs
 // Other lengths are reached by fading from one place in a line to the other over a block.
-//   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, 16 i32 lengths in force, 16 f32
-//     each of x1 y1 (low) x1 y1 (high),
+//   state: i32 line position, i32 entry position, i32 pre-delay in force, i32 started, i32 blocks for which the rings
+//     still sound, 12 spare, 16 i32 lengths in force, 16 f32 each of x1 y1 (low) x1 y1 (high),
 //          a ring a line (size f32 each), a leg: pre-delay ring and two allpass rings (entry size each)
-import { BLOCK, kept4, params, param, state, input, output, flush32 } from './op'
+import { BLOCK, TINY, kept4, params, param, state, input, output, flush32, flush32x4 } from './op'
+import { areQuiet, countDown, hushAll, isZero } from './quiet'
 
 const scratch = memory.data(64, 16)        // one f32 a line
 const places = memory.data(128, 16)        // 16 i32 where a line is heard now, 16 i32 where it was
@@ -63,13 +64,42 @@ function hear(lengths: usize, into: usize): void {
   return v
 }
 
+/** Have all lines the lengths that are asked for, and the entry its pre-delay? */
+function isInForce(op: usize): bool {
+  const s = state(op), lengths = params(op) + 64
+  for (let k: usize = 0; k < 16; k++)
+    if (<f64>load<i32>(s + 32 + (k << 2)) != load<f64>(lengths + (k << 3))) return false
+  return load<i32>(s, 8) == <i32>param(op, 1)
+}
+
+/** With nothing in rings and filters, 0 gives +0: what goes into a ring or stays in a filter has no sign. */
+function rests(op: usize): bool {
+  const s = state(op), isNew = !load<i32>(s, 12)
+  if (!areQuiet(op) || load<i32>(s, 16) != 0 || !(isNew || isInForce(op)) || !isZero(s + 96, 256)) return false
+  hushAll(op)
+  if (isNew) return true
+  store<i32>(s, (load<i32>(s) + BLOCK) & (<i32>param(op, 2) - 1))
+  store<i32>(s, (load<i32>(s, 4) + BLOCK) & (<i32>param(op, 3) - 1), 4)
+  return true
+}
+
+/** Is what a block has put into all rings nothing but zeros? */
+function isSilent(op: usize, lines: usize, entries: usize, position: i32, door: i32): bool {
+  const line = <usize>param(op, 2) << 2, entry = <usize>param(op, 3) << 2
+  for (let k: usize = 0; k < 16; k++) if (!isZero(lines + k * line + (<usize>position << 2), 512)) return false
+  for (let k: usize = 0; k < 3 * <usize>param(op, 0); k++)
+    if (!isZero(entries + k * entry + (<usize>door << 2), 512)) return false
+  return true
+}
+
 export function reverb(op: usize): void {
+  if (rests(op)) return
   const legs = <i32>param(op, 0), pre = <i32>param(op, 1)
   const size = <i32>param(op, 2), entrySize = <i32>param(op, 3)
   const mask = size - 1, entryMask = entrySize - 1
   const first = <i32>param(op, 4), second = <i32>param(op, 5)
   const gain = <f32>param(op, 6), level = <f32>param(op, 7)
-  const past = state(op) + 16
+  const past = state(op) + 32
   const filters = past + 64
   const lines = filters + 256
   const entries = lines + (<usize>size << 6)
@@ -91,13 +121,14 @@ export function reverb(op: usize): void {
     wholeBlock(lines, filters, size, position, legs)
     hearWhole(op, lines, size, position, legs, level)
   } else sampleBySample(op, legs, lines, filters, entries, position, door, before, past, moves)
+  countDown(state(op) + 16, !areQuiet(op) || !isSilent(op, lines, entries, position, door), max(size, entrySize))
   position = (position + BLOCK) & mask
   door = (door + BLOCK) & entryMask
   store<i32>(state(op), position)
   store<i32>(state(op), door, 4)
   store<i32>(state(op), pre, 8)
   memory.copy(past, factors + 384, 64)
-  const tiny = f32x4.splat(1e-15)
+  const tiny = f32x4.splat(<f32>TINY)
   for (let at: usize = 0; at < 256; at += 16) {
     v128.store(filters + at, v128.and(v128.load(filters + at), f32x4.ge(f32x4.abs(v128.load(filters + at)), tiny)))
   }
@@ -125,9 +156,9 @@ function enterWhole(
 ): void {
   const to = entered + (<usize>leg << 9), bytes = <usize>size << 2
   let ring = rings + <usize>(leg * 3) * bytes
-  const tiny = kept4(0, 1e-15), g = kept4(1, gain)
+  const tiny = kept4(0, <f32>TINY), g = kept4(1, gain)
   const into = ring + (<usize>position << 2)
-  for (let at: usize = 0; at < 512; at += 16) v128.store(into + at, f32x4.sub(f32x4.add(v128.load(x + at), tiny), tiny))
+  for (let at: usize = 0; at < 512; at += 16) v128.store(into + at, flush32x4(v128.load(x + at), tiny))
   unroll(to, ring, size, position - pre)
   for (let k = 0; k < 2; k++) {
     ring += bytes
@@ -136,7 +167,7 @@ function enterWhole(
       const at = to + (<usize>i << 2)
       const old = four(ring, size, position + i - length)
       const sum = f32x4.add(v128.load(at), f32x4.mul(g, old))
-      v128.store(ring + (<usize>(position + i) << 2), f32x4.sub(f32x4.add(sum, tiny), tiny))
+      v128.store(ring + (<usize>(position + i) << 2), flush32x4(sum, tiny))
       v128.store(at, f32x4.sub(old, f32x4.mul(g, sum)))
     }
   }
@@ -149,12 +180,12 @@ function wholeBlock(lines: usize, filters: usize, size: i32, position: i32, legs
   absorb(filters, 0)
   absorb(filters, 2)
   spread()
-  const tiny = kept4(0, 1e-15)
+  const tiny = kept4(0, <f32>TINY)
   for (let k: usize = 0; k < 16; k++) {
     const row = rows + (k << 9), x = entered + (<usize>(<i32>k % legs) << 9)
     const to = lines + k * bytes + (<usize>position << 2)
     for (let at: usize = 0; at < 512; at += 16) {
-      v128.store(to + at, f32x4.sub(f32x4.add(f32x4.add(v128.load(row + at), v128.load(x + at)), tiny), tiny))
+      v128.store(to + at, flush32x4(f32x4.add(v128.load(row + at), v128.load(x + at)), tiny))
     }
   }
 }
@@ -302,10 +333,9 @@ function sampleBySample(
         store<f32>(cell, load<f32>(cell) + v)
       }
     }
-    const tiny = f32x4.splat(1e-15)
+    const tiny = f32x4.splat(<f32>TINY)
     for (let g = 0; g < 4; g++)
-      scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size,
-        f32x4.sub(f32x4.add(vec(scratch, g), tiny), tiny))
+      scatter(lines + (<usize>g << 4) * <usize>size + (<usize>position << 2), size, flush32x4(vec(scratch, g), tiny))
     position = (position + 1) & mask
     door = (door + 1) & entryMask
   }

@@ -5,6 +5,7 @@
 //   state: for every pair 5 + 4 × legs vectors of two f64: analysis 4, level 1, synthesis 4 a leg
 //   inputs: key, then carriers · outputs: one a carrier
 import { BLOCK, TINY, params, param, state, outputs, input, output } from './op'
+import { areQuiet, hushAll, isZero } from './quiet'
 
 const BANDS = memory.data(128 * 16, 16), LEVELS = memory.data(128 * 16, 16)
 const SUMS = memory.data(8 * 128 * 8, 16)
@@ -37,6 +38,8 @@ function bandPass(from: usize, c: usize, s: usize): void {
 
 export function spectral(op: usize): void {
   const pairs = <i32>param(op, 0), legs = outputs(op)
+  // Nothing of a key and nothing in any section: 0 gives +0.
+  if (areQuiet(op) && isZero(state(op), <usize>(pairs * (5 + 4 * legs)) << 4)) { hushAll(op); return }
   const attack = f64x2.splat(param(op, 1)), release = f64x2.splat(param(op, 2)), one = f64x2.splat(1)
   memory.fill(SUMS, 0, <usize>legs * 1024)
   for (let p = 0; p < pairs; p++) {

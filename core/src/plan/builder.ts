@@ -268,7 +268,7 @@ export class PlanBuilder {
           [leg],
           1,
           [0, ...pieces],
-          (8192 + 32768) * 4 + spectraBytes(pieces),
+          16 + (8192 + 32768) * 4 + spectraBytes(pieces),
           { response: { ...wanted, leg: i, frames } }
         )[0]
     )
@@ -279,7 +279,7 @@ export class PlanBuilder {
     const legs = signal.legs.length
     return {
       ...signal,
-      legs: this.add('echo', key, signal.legs, legs, [samples, ring, ...rest], 8 + legs * (16 + ring * 4))
+      legs: this.add('echo', key, signal.legs, legs, [samples, ring, ...rest], 16 + legs * (16 + ring * 4))
     }
   }
 
@@ -295,7 +295,7 @@ export class PlanBuilder {
         signal.legs,
         legs,
         [legs, r.preDelay, ring, entry, ...r.spreaders, r.spread, r.level, ...r.lengths, ...r.coefficients, ...r.signs],
-        16 + 64 + 256 + ring * 64 + legs * 3 * entry * 4
+        32 + 64 + 256 + ring * 64 + legs * 3 * entry * 4
       )
     }
   }
