@@ -34,6 +34,7 @@ const CASES: Moving[] = [
   { processor: 'saturation', field: 'driveDb', between: [0, 20] },
   { processor: 'delay', field: 'feedback', between: [0, 60] },
   { processor: 'tremolo', field: 'depth', between: [0, 100] },
+  { processor: 'reverb', field: 'decayS', between: [1, 3] },
   // Loud enough that it works all the time, wherever its ceiling stands.
   { processor: 'limiter', field: 'ceilingDb', between: [-12, -6], params: { driveDb: 24 } }
 ]

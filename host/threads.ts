@@ -27,7 +27,7 @@ export interface Rendering {
 export function startRender(session: Session, media: MediaReader, options: CompileOptions, threads?: 1 | 2): Rendering {
   const plan = compile(session, options)
   const forTwo = threads === undefined ? availableParallelism() > 1 && worthTwo(plan.ops) : threads === 2
-  const machine = new Machine(plan.ops, layOut(plan.ops, { forTwo })),
+  const machine = new Machine(plan.ops, layOut(plan.ops, { forTwo }), () => performance.now()),
     stream = new PlanStream(plan, session, media, machine)
   const team = machine.forAnother
   if (!team || !helperPath) return { stream, end: async () => {} }

@@ -24,6 +24,9 @@ export interface Turn {
   since: number | null
 }
 
+/** Milliseconds. */
+const now = () => performance.now()
+
 export class Heard {
   stream: PlanStream
   latency: number
@@ -48,7 +51,7 @@ export class Heard {
   ) {
     this.latency = latency
     this.probe = probe
-    this.stream = new PlanStream(plan, session, media, new Machine(plan.ops, layout))
+    this.stream = new PlanStream(plan, session, media, new Machine(plan.ops, layout, now))
   }
 
   get plan(): Plan {
@@ -77,7 +80,7 @@ export class Heard {
     this.isOther()
     this.latency = update.latency
     this.probe = update.probe
-    this.stream = this.streamOn(update.plan, new Machine(update.plan.ops, update.layout))
+    this.stream = this.streamOn(update.plan, new Machine(update.plan.ops, update.layout, now))
     this.machine.takeOver(before.machine)
     return before
   }

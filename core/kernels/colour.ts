@@ -21,12 +21,6 @@ function bringTaps(taps: usize): void {
   isBrought = true
 }
 
-/** A parameter on its way from the value in force to the one that is wanted. */
-@inline function on(past: usize, op: usize, i: i32, share: f64): f64 {
-  const from = load<f64>(past + (<usize>i << 3))
-  return from + (param(op, i) - from) * share
-}
-
 /** Without bias the curve goes through 0: with nothing in its filters, and no setting on its way, 0 gives +0. */
 @inline function saturateRests(op: usize): bool {
   if (!isQuiet(input(op, 0))) return false
@@ -83,23 +77,30 @@ function up(line: usize, to: usize): void {
 
 /** Bends them in place. */
 function bendAll(op: usize, past: usize, values: usize): void {
-  let drive = param(op, 0), bias = param(op, 1), level = <f32>(param(op, 2) / drive)
+  const drive = param(op, 0), bias = param(op, 1), gain = param(op, 2)
   if (load<f64>(past, 24) == 0) {
     memory.copy(past, params(op), 24)
     store<f64>(past, 1, 24)
     v128.store(past, f32x4.splat(<f32>bias), 32)
     v128.store(past, f32x4.splat(<f32>Math.sqrt(1 + bias * bias)), 48)
   }
-  const moves = memory.compare(past, params(op), 24) != 0, one = kept4(0, 1)
+  // Where each comes from, and what it has to go.
+  const drive0 = load<f64>(past), bias0 = load<f64>(past, 8), gain0 = load<f64>(past, 16)
+  const driveBy = drive - drive0, biasBy = bias - bias0, gainBy = gain - gain0
+  const moves = driveBy != 0 || biasBy != 0 || gainBy != 0, isBiased = bias0 != 0 || bias != 0, one = kept4(0, 1)
   let d = kept4(1, <f32>drive), b = kept4(2, <f32>bias), rest = kept4(3, <f32>(bias / Math.sqrt(1 + bias * bias)))
+  let level = <f32>(gain / drive)
   let before = v128.load(past, 32), root = v128.load(past, 48)
   for (let i: usize = 0; i < 128; i++) {
     if (moves) {
-      const share = <f64>(i + 1) / 128
-      drive = on(past, op, 0, share); bias = on(past, op, 1, share); level = <f32>(on(past, op, 2, share) / drive)
-      d = f32x4.splat(<f32>drive)
-      b = f32x4.splat(<f32>bias)
-      rest = f32x4.splat(<f32>(bias / Math.sqrt(1 + bias * bias)))
+      const share = <f64>(i + 1) / 128, driveNow = drive0 + driveBy * share
+      d = f32x4.splat(<f32>driveNow)
+      level = <f32>((gain0 + gainBy * share) / driveNow)
+      if (isBiased) {
+        const biasNow = bias0 + biasBy * share
+        b = f32x4.splat(<f32>biasNow)
+        rest = f32x4.splat(<f32>(biasNow / Math.sqrt(1 + biasNow * biasNow)))
+      }
     }
     for (const end = values + 48; values < end; values += 16) {
       const w = f32x4.add(f32x4.mul(d, v128.load(values)), b)

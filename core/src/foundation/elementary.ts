@@ -3,7 +3,7 @@
 // Sources: Cody & Waite, "Software Manual for the Elementary Functions", 1980; series as given beside each.
 
 export const PI = 3.141592653589793
-const LN2 = 0.6931471805599453
+export const LN2 = 0.6931471805599453
 const HALF_PI_HIGH = 1.5707963267341256,
   HALF_PI_LOW = 6.077100506506192e-11
 

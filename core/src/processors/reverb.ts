@@ -1,7 +1,8 @@
 // Algorithmic reverb: a feedback delay network of sixteen lines with decay times for three bands.
 // J.-M. Jot, "An analysis/synthesis approach to real-time artificial reverberation", ICASSP 1992: a line of d samples
 // that is to lose 60 dB in T seconds has the gain 10^(−3 d / (T · rate)).
-import { PI, cos, log10, pow, tan } from '../foundation/elementary'
+import { LN2, PI, cos, exp2, log, log10, pow, tan } from '../foundation/elementary'
+import type { Params } from '../session/rows'
 import { type Processor, derived, standingsOf } from './processor'
 
 /** Line lengths at 48 kHz and size 100 %: primes from 31 to 97 ms, spread in equal ratios. */
@@ -101,15 +102,69 @@ const walsh = (r: number, c: number) => {
   return odd ? -1 : 1
 }
 
+const lengthsOf = (params: Params, sampleRate: number): number[] => {
+  const scale = ((sampleRate / 48000) * (params.size as number)) / 100
+  return LINES.map(l => Math.max(16, Math.round(l * scale)))
+}
+
+/** Six tables of a number a line: b0, b1, a1 of all low shelves, then of all high ones. */
+function coefficientsOf(params: Params, sampleRate: number): number[] {
+  const { decayS, lowDecay, highDecay, lowHz, highHz } = params as Record<string, number>
+  const centres = bandCentres(lowHz, highHz, sampleRate).map(hz => cos((2 * PI * hz) / sampleRate))
+  const losses = [lowDecay / 100, 1, highDecay / 100].map(b => 3 / (decayS * b * sampleRate))
+  const corners = [cornerAt(lowHz, sampleRate), cornerAt(highHz, sampleRate)] as const
+  const shelves = lengthsOf(params, sampleRate).map(length => absorption(length, losses, centres, corners).flat())
+  return [0, 1, 2, 3, 4, 5].flatMap(i => shelves.map(s => s[i]))
+}
+
+/** Settings of which losses are made. Settling them takes longer than a block of sound. */
+const OF_LOSSES = ['decayS', 'lowDecay', 'highDecay', 'lowHz', 'highHz']
+const STEPS = 50
+/** Coefficients of neighbours that lie further apart are of another kind: what lies between might ring for ever. */
+const APART = 0.02
+
+/**
+ * Coefficients while one setting moves, straight between those of neighbours on a scale of fifty steps an octave: a
+ * decay is off by 2 · 10⁻⁵ of itself at most. What was settled once stays, as long as nothing else moves.
+ */
+function onTheWay(setting: string, sampleRate: number): (params: Params) => number[] {
+  const settled = new Map<number, number[]>(),
+    others = [...OF_LOSSES, 'size'].filter(name => name !== setting)
+  let stood: unknown[] = []
+  const at = (params: Params, step: number): number[] => {
+    const there = settled.get(step) ?? coefficientsOf({ ...params, [setting]: exp2(step / STEPS) }, sampleRate)
+    settled.set(step, there)
+    return there
+  }
+  return params => {
+    if (others.some((name, i) => params[name] !== stood[i])) {
+      stood = others.map(name => params[name])
+      settled.clear()
+    }
+    const place = (log(params[setting] as number) / LN2) * STEPS,
+      step = Math.floor(place)
+    const low = at(params, step),
+      high = at(params, step + 1)
+    return low.every((v, i) => Math.abs(high[i] - v) < APART)
+      ? low.map((v, i) => v + (high[i] - v) * (place - step))
+      : coefficientsOf(params, sampleRate)
+  }
+}
+
 const PRE_DELAY = derived('preDelayMs', (ms, sampleRate) => Math.round((ms * sampleRate) / 1000))
 const SPREAD = derived('diffusion', percent => percent / 100)
+/** Where coefficients begin among the parameters of the kernel: behind eight numbers and the lengths. */
+const COEFFICIENTS = 8 + LINES.length
 
 export const reverb: Processor = {
-  // Decays and size move the losses of every line.
-  standsIn: (setting, _, sampleRate) => [
-    ...standingsOf('reverb', [PRE_DELAY], setting, sampleRate, 1),
-    ...standingsOf('reverb', [SPREAD], setting, sampleRate, 6)
-  ],
+  // The size is another length of every line.
+  standsIn: (setting, _, sampleRate) =>
+    OF_LOSSES.includes(setting)
+      ? [{ kind: 'reverb', at: COEFFICIENTS, values: onTheWay(setting, sampleRate) }]
+      : [
+          ...standingsOf('reverb', [PRE_DELAY], setting, sampleRate, 1),
+          ...standingsOf('reverb', [SPREAD], setting, sampleRate, 6)
+        ],
   id: 'reverb',
   label: 'Reverb',
   version: 2,
@@ -127,16 +182,7 @@ export const reverb: Processor = {
     { name: 'diffusion', label: 'Diffusion', unit: '%', min: 0, max: 90, initial: 62 }
   ],
   build(signal, { builder, key, params, sampleRate }) {
-    const scale = ((sampleRate / 48000) * (params.size as number)) / 100
-    const lengths = LINES.map(l => Math.max(16, Math.round(l * scale)))
-    const decay = params.decayS as number
-    const bands = [(params.lowDecay as number) / 100, 1, (params.highDecay as number) / 100]
-    const lowHz = params.lowHz as number,
-      highHz = params.highHz as number
-    const centres = bandCentres(lowHz, highHz, sampleRate).map(hz => cos((2 * PI * hz) / sampleRate))
-    const losses = bands.map(b => 3 / (decay * b * sampleRate))
-    const corners = [cornerAt(lowHz, sampleRate), cornerAt(highHz, sampleRate)] as const
-    const shelves = lengths.map(length => absorption(length, losses, centres, corners).flat())
+    const lengths = lengthsOf(params, sampleRate)
     const legs = signal.legs.length
     return builder.reverb(key, signal, {
       preDelay: PRE_DELAY.value(params, sampleRate),
@@ -147,7 +193,7 @@ export const reverb: Processor = {
       // Unit input energy spread over sixteen lines and gathered again.
       level: 0.5 / Math.sqrt(legs),
       lengths,
-      coefficients: [0, 1, 2, 3, 4, 5].flatMap(i => shelves.map(s => s[i])),
+      coefficients: coefficientsOf(params, sampleRate),
       signs: Array.from({ length: legs }, (_, leg) => lengths.map((_, line) => walsh(leg * 2 + 1, line))).flat()
     })
   }

@@ -27,14 +27,19 @@ export class Machine {
   private readonly places = new Map<string, OpMemory>()
   private readonly staging = new Map<string, Float32Array[]>()
   private readonly glides = new Glides()
-  private readonly quicker = new Quicker()
+  private readonly quicker: Quicker | null
   private readonly ways = { together: () => this.together(), alone: () => this.alone() }
 
-  /** @param layout of these operations, which is this machine's from now on */
+  /**
+   * @param layout of these operations, which is this machine's from now on
+   * @param clock milliseconds: by it another thread helps only while that is quicker; without one, whenever it is there
+   */
   constructor(
     private readonly ops: readonly Op[],
-    private readonly layout: Layout = layOut(ops)
+    private readonly layout: Layout = layOut(ops),
+    private readonly clock?: () => number
   ) {
+    this.quicker = clock && layout.team ? new Quicker(clock) : null
     this.exports = kernelsOn<Exports>(this.memory)
     this.exports.openMarks(layout.buffers, layout.marks)
     ops.forEach((op, i) => {
@@ -68,7 +73,8 @@ export class Machine {
 
   run(): void {
     this.glides.step()
-    if (this.layout.team) this.quicker.block(this.ways)
+    if (this.quicker) this.quicker.block(this.ways)
+    else if (this.layout.team) this.together()
     else this.alone()
     this.frame += BLOCK
   }
@@ -229,7 +235,7 @@ export class Machine {
     if (other?.isLike(this)) {
       other.glides.settle()
       new Uint8Array(other.memory.buffer).set(new Uint8Array(this.memory.buffer))
-    } else other = new Machine(this.ops, copyOf(this.layout))
+    } else other = new Machine(this.ops, copyOf(this.layout), this.clock)
     for (const [key, place] of this.places) other.places.get(key)!.brought = place.brought
     other.frame = this.frame
     return other

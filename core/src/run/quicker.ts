@@ -27,7 +27,7 @@ export class Quicker {
   private alone = NaN
 
   /** @param clock milliseconds */
-  constructor(private readonly clock: () => number = () => performance.now()) {}
+  constructor(private readonly clock: () => number) {}
 
   /** Does a block. */
   block(ways: Readonly<Record<Way, () => void>>): void {
