@@ -6,6 +6,7 @@ import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { snapped as toGrid } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'
+import { Hurry } from '~/numbers/hurry'
 import type { Behind } from '~/session/behind'
 import { useNotices } from './notices'
 import { useSession } from './session'
@@ -42,6 +43,9 @@ export const useTransport = defineStore('transport', () => {
   const raw = new Map<string, number>()
   const powers = new Map<string, number>()
   let sinceLast = 0
+  const hurry = new Hurry()
+  /** Frames are late: meters move in every other one. */
+  let hurried = false
   /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
@@ -231,6 +235,7 @@ export const useTransport = defineStore('transport', () => {
         }
       }
     }
+    hurried = hurry.step(sinceLast, moving)
     beat.value++
     if (moving) frame = requestAnimationFrame(tick)
   }
@@ -246,6 +251,7 @@ export const useTransport = defineStore('transport', () => {
     fellBehind,
     seen,
     beat,
+    isHurried: () => hurried,
     levels,
     highest,
     now,

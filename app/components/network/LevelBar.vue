@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'
+import { turnOf } from '~/numbers/hurry'
 import { TICKS, levelAt, levelShare } from '~/numbers/levelScale'
 import { byKey, FADER, stepped } from '~/numbers/quantity'
 import { dB } from '~/words/format'
@@ -27,6 +28,8 @@ const at = computed(() => `${levelShare(props.level) * 100}%`)
 const ZERO = levelShare(0)
 /** A pixel of a usual bar. */
 const PIXEL = 0.008
+/** In a hurry half of all bars move in a frame, the other half in the next. */
+const turn = turnOf()
 let drawn = -1,
   drawnMean = -1,
   over = false
@@ -50,7 +53,11 @@ function show(): void {
   fill.value.style.transform = `scaleX(${x})`
   if (x > ZERO !== over) fill.value.classList.toggle('over', (over = x > ZERO))
 }
-watch(() => transport.beat, show, { flush: 'sync' })
+watch(
+  () => transport.beat,
+  beat => !(transport.isHurried() && beat % 2 === turn) && show(),
+  { flush: 'sync' }
+)
 onMounted(show)
 watch(() => [props.ride, props.level], show, { flush: 'post' })
 
