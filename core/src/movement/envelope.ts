@@ -22,9 +22,9 @@ export function pointBefore(points: readonly EnvelopePoint[], frame: number): nu
 }
 
 /**
- * Reads an envelope at one frame after another: where it is between two points is looked for only when it has left them.
- * The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`, never
- * below FLOOR_DB.
+ * Reads an envelope at one frame after another: where it is between two points is looked for only once it has left
+ * them. The value at a frame of source time: before the first and after the last point it stays. dB for the law `db`,
+ * never below FLOOR_DB.
  */
 export function readerOf(points: readonly EnvelopePoint[], law: Law): (frame: number) => number {
   let from = Infinity,

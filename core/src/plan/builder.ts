@@ -215,15 +215,9 @@ export class PlanBuilder {
       ...this.eachLeg(
         signal,
         (leg, i) =>
-          this.add(
-            'saturate',
-            `${key}/${i}`,
-            [leg],
-            1,
-            params,
-            (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64,
-            { table: taps }
-          )[0]
+          this.add('saturate', `${key}/${i}`, [leg], 1, params, (32 + BLOCK + 384 + 12 * BLOCK) * 4 + 64, {
+            table: taps
+          })[0]
       ),
       latency: signal.latency + 32
     }
