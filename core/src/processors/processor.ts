@@ -67,6 +67,8 @@ export interface Standing {
   kind: Kind
   /** The first of them. */
   at: number
+  /** So only while nothing else of the slot moves. */
+  byItself?: true
   /** What they are with these settings. */
   values(params: Params): readonly number[]
 }

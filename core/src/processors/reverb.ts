@@ -124,23 +124,18 @@ const STEPS = 50
 const APART = 0.02
 
 /**
- * Coefficients while one setting moves, straight between those of neighbours on a scale of fifty steps an octave: a
- * decay is off by 2 · 10⁻⁵ of itself at most. What was settled once stays, as long as nothing else moves.
+ * Coefficients while one setting moves, straight between those of neighbours on a scale of fifty steps an octave: the
+ * decays are off by 3 · 10⁻⁵ of themselves; where settling itself jumps by a little, the way there is a step long. What
+ * was settled once stays: nothing else moves.
  */
 function onTheWay(setting: string, sampleRate: number): (params: Params) => number[] {
-  const settled = new Map<number, number[]>(),
-    others = [...OF_LOSSES, 'size'].filter(name => name !== setting)
-  let stood: unknown[] = []
+  const settled = new Map<number, number[]>()
   const at = (params: Params, step: number): number[] => {
     const there = settled.get(step) ?? coefficientsOf({ ...params, [setting]: exp2(step / STEPS) }, sampleRate)
     settled.set(step, there)
     return there
   }
   return params => {
-    if (others.some((name, i) => params[name] !== stood[i])) {
-      stood = others.map(name => params[name])
-      settled.clear()
-    }
     const place = (log(params[setting] as number) / LN2) * STEPS,
       step = Math.floor(place)
     const low = at(params, step),
@@ -160,7 +155,7 @@ export const reverb: Processor = {
   // The size is another length of every line.
   standsIn: (setting, _, sampleRate) =>
     OF_LOSSES.includes(setting)
-      ? [{ kind: 'reverb', at: COEFFICIENTS, values: onTheWay(setting, sampleRate) }]
+      ? [{ kind: 'reverb', at: COEFFICIENTS, byItself: true, values: onTheWay(setting, sampleRate) }]
       : [
           ...standingsOf('reverb', [PRE_DELAY], setting, sampleRate, 1),
           ...standingsOf('reverb', [SPREAD], setting, sampleRate, 6)

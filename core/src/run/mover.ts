@@ -78,8 +78,13 @@ class Moving {
 
   private settle(context: BuildContext): void {
     const { fields, stands } = this
-    if (!this.places || fields.some((f, i) => f.moved && !stands[i].length)) return this.build(context)
+    if (!this.places || fields.some((f, i) => f.moved && !this.isQuick(stands[i]))) return this.build(context)
     for (let i = 0; i < fields.length; i++) if (fields[i].moved) for (const one of stands[i]) this.put(one, context)
+  }
+
+  /** Does it stand in known places, and is it alone where it must be? */
+  private isQuick(stands: readonly Stands[]): boolean {
+    return stands.length > 0 && (this.fields.length === 1 || !stands.some(s => s.byItself))
   }
 
   private put({ places, at, values }: Stands, { params }: BuildContext): void {
