@@ -1,7 +1,7 @@
 // Gain curves beside the compressor's: a switch with hysteresis (gates and duckers), and the two halves of a limiter.
 import { BLOCK, params, param, state, inputs, input, output } from './op'
 import { exp2x4 } from './elementary'
-import { isQuiet } from './quiet'
+import { hush, isQuiet, isZero } from './quiet'
 
 const PER_DB: f64 = 0.16609640474436813 // log2(10) / 20
 const SCRATCH = memory.data(512, 16)
@@ -107,6 +107,7 @@ function tops(line: usize): void {
 export function peaks(op: usize): void {
   const most = <f32>param(op, 0), floor = <f32>param(op, 1)
   const out = output(op, 0), line = state(op)
+  if (isQuiet(input(op, 0)) && isZero(line, 128)) { hush(out); return }
   bringTaps(params(op) + 16)
   memory.copy(line + 128, input(op, 0), 512)
   tops(line)
