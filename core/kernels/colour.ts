@@ -10,15 +10,15 @@ const DOWN = memory.data(384 * 4, 16)
 /** Output gains of a block. */
 const LEVELS = memory.data(512, 16)
 
-/** They are the same for every saturation: brought once. */
-let isBrought = false
+/** Are they there? They are the same for every saturation. It lies beside them: memory may be copied over another's. */
+const BROUGHT = memory.data(4)
 function bringTaps(taps: usize): void {
-  if (isBrought) return
+  if (load<i32>(BROUGHT)) return
   for (let k: usize = 0; k < 32; k++)
     for (let phase: usize = 0; phase < 12; phase++)
       store<f32>(UP + ((k * 12 + phase) << 2), <f32>(12 * load<f64>(taps + ((12 * (31 - k) + phase) << 3))))
   for (let k: usize = 0; k < 384; k++) store<f32>(DOWN + (k << 2), <f32>load<f64>(taps + ((384 + k) << 3)))
-  isBrought = true
+  store<i32>(BROUGHT, 1)
 }
 
 /** Without bias the curve goes through 0: with nothing in its filters, and no setting on its way, 0 gives +0. */

@@ -71,14 +71,14 @@ export function gate(op: usize): void {
 /** By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes. */
 const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
 
-/** They are the same for every limiter: brought once. */
-let isBrought = false
+/** Are they there? They are the same for every limiter. It lies beside them: memory may be copied over another's. */
+const BROUGHT = memory.data(4)
 function bringTaps(taps: usize): void {
-  if (isBrought) return
+  if (load<i32>(BROUGHT)) return
   for (let k: usize = 0; k < 32; k++)
     for (let phase: usize = 0; phase < 16; phase++)
       store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
-  isBrought = true
+  store<i32>(BROUGHT, 1)
 }
 
 /**
