@@ -117,7 +117,7 @@ function bendAll(op: usize, past: usize, values: usize): void {
   v128.store(past, root, 48)
 }
 
-/** One value of twelve: a frame's output falls on the first of them. Four frames at a time share the loads of the taps. */
+/** One value of twelve, the first of a frame's. Four frames at a time share the loads of the taps. */
 function down(shaped: usize, out: usize): void {
   const tiny = kept4(0, <f32>TINY)
   for (let i: usize = 0; i < 128; i += 4) {

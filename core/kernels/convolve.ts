@@ -4,7 +4,8 @@
 //   params: data, pieces of each size (3)
 //   data: i32 spectra are there, 12 spare · twiddles, 8193 × 2 f64 · scratch, 16384 f64 · sum, 2 × 8196 f32 · then the
 //     response, f32, padded to whole pieces · spectra, piece after piece: re and im of size + 4 bins, f32
-//   state: i32 blocks for which it still sounds, 12 spare · ring of input, 8192 f32 · ring of output, 32768 f32 · the last spectra of the input, a size after the other
+//   state: i32 blocks for which it still sounds, 12 spare · ring of input, 8192 f32 · ring of output, 32768 f32 · the
+//     last spectra of the input, a size after the other
 import { params, param, state, input, output, flush32 } from './op'
 import { clock } from './clock'
 import { forward, backward } from './fft'

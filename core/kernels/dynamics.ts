@@ -149,8 +149,8 @@ export function peaks(op: usize): void {
 }
 
 /**
- * The gain that keeps the highest of its inputs under a ceiling, smooth and never too late: the lowest gain asked for within a
- * window, let go slowly, averaged over the same window. Late by the window less one sample.
+ * The gain that keeps the highest of its inputs under a ceiling, smooth and never too late: the lowest gain asked for
+ * within a window, let go slowly, averaged over the same window. Late by the window less one sample.
  * params: ceiling, window in samples, release coefficient, size of the rings (a power of two > window)
  * state: f64 released, f64 sum, f64 deepest gain, i32 position, i32 started, i32 first, i32 last of the queue, then the
  * rings: f64 averaged values, f64 queued gains, i32 (8 bytes each) their positions

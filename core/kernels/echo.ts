@@ -1,7 +1,8 @@
 // Repeats: a delay line a leg with feedback, own low and high cut in the loop, and cross feedback to the next leg.
 //   params: delay samples, ring size (power of two), feedback, cross 0…1, high-cut coefficient, low-cut coefficient
 // Another delay is reached by fading from one place in the line to the other over a block.
-//   state: i32 write position, i32 delay in force, i32 blocks for which the rings still sound, 4 spare · a leg: f64 high-cut state, f64 low-cut state · then the rings
+//   state: i32 write position, i32 delay in force, i32 blocks for which the rings still sound, 4 spare · a leg: f64
+//     high-cut state, f64 low-cut state · then the rings
 import { BLOCK, param, state, inputs, input, output, flush, flush32 } from './op'
 import { areQuiet, countDown, hushAll, isZero } from './quiet'
 

@@ -164,7 +164,8 @@ function threeOnTheirWay(
 
 /** What a coefficient of both lanes goes in a frame, as a vector that stays. */
 @inline function step(place: usize, pa: usize, pb: usize, pastA: usize, pastB: usize, at: usize): v128 {
-  return kept(place, (load<f64>(pa + at) - load<f64>(pastA + at)) / 128, (load<f64>(pb + at) - load<f64>(pastB + at)) / 128)
+  const a = load<f64>(pa + at) - load<f64>(pastA + at), b = load<f64>(pb + at) - load<f64>(pastB + at)
+  return kept(place, a / 128, b / 128)
 }
 
 /** The coefficient of the first frame: one on its way has gone a step. */

@@ -4,7 +4,7 @@ export { openMarks } from './quiet'
 export { lead, follow } from './team'
 export { resample } from './resample'
 
-/** `table` holds `count` pointers to operations in the order they are to run; `frame` is the block's first absolute frame. */
+/** `table`: `count` pointers to operations in the order they are to run; `frame`: the block's first absolute frame. */
 export function run(table: usize, count: i32, frame: f64): void {
   begin(frame)
   walk(table, count)

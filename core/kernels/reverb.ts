@@ -74,10 +74,9 @@ function isInForce(op: usize): bool {
 
 /** With nothing in rings and filters, 0 gives +0: what goes into a ring or stays in a filter has no sign. */
 function rests(op: usize): bool {
-  const s = state(op), isNew = !load<i32>(s, 12)
-  if (!areQuiet(op) || load<i32>(s, 16) != 0 || !(isNew || isInForce(op)) || !isZero(s + 96, 256)) return false
+  const s = state(op), isStarted = load<i32>(s, 12) != 0
+  if (!areQuiet(op) || load<i32>(s, 16) != 0 || !isStarted || !isInForce(op) || !isZero(s + 96, 256)) return false
   hushAll(op)
-  if (isNew) return true
   store<i32>(s, (load<i32>(s) + BLOCK) & (<i32>param(op, 2) - 1))
   store<i32>(s, (load<i32>(s, 4) + BLOCK) & (<i32>param(op, 3) - 1), 4)
   return true

@@ -148,6 +148,29 @@ describe('silence', () => {
     )
   })
 
+  it('before a setting moves with the first sound: it moves from where it stood', () => {
+    const sessionOf = (params: Record<string, Params>) => {
+      const k = new Sketch()
+      k.bus('main', { role: 'main' })
+      for (const id of ['delay', 'reverb']) {
+        k.medium(`${id}-m`, 2, 100)
+        k.slot(k.track(id, `${id}-m`), id, params[id])
+        k.main(id, 'main')
+      }
+      return k.session
+    }
+    const [before, after] = [
+      sessionOf({ delay: { timeMs: 10 }, reverb: { preDelayMs: 0 } }),
+      sessionOf({ delay: { timeMs: 12 }, reverb: { preDelayMs: 2, size: 70 } })
+    ]
+    const pair = pairOf(of(before)),
+      values = valuesAfter(pair.ops, of(after)())!
+    for (let n = 0; n < 60; n++) {
+      if (n === 6) for (const machine of pair.machines) machine.aim(values)
+      step(pair, (_, leg) => (n < 6 ? null : whiteNoise(BLOCK, n * 2 + leg, 0.4)), `block ${n}`)
+    }
+  })
+
   it('of −0 is no silence, and what is a number no more is stopped as ever', () => {
     const k = new Sketch()
     k.bus('main', { role: 'main' })
