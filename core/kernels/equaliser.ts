@@ -188,16 +188,16 @@ function threeOnTheirWay(
   const na = there > 2 ? pastA + p + 80 : NEUTRAL + 8, nb = there > 2 ? pastB + p + 80 : NEUTRAL + 8
   const ta = there > 1 ? sa + s + 16 : NOTHING, tb = there > 1 ? sb + s + 16 : NOTHING
   const ua = there > 2 ? sa + s + 32 : NOTHING, ub = there > 2 ? sb + s + 32 : NOTHING
-  const one = moving & FIRST, two = moving & SECOND, last = moving & THIRD
-  let b0 = first(one, 0, pa, pb, pastA, pastB, p), b1 = first(one, 1, pa, pb, pastA, pastB, p + 8)
-  let b2 = first(one, 2, pa, pb, pastA, pastB, p + 16), a1 = first(one, 3, pa, pb, pastA, pastB, p + 24)
-  let a2 = first(one, 4, pa, pb, pastA, pastB, p + 32)
-  let d0 = first(two, 5, qa, qb, oa, ob, 0), d1 = first(two, 6, qa, qb, oa, ob, 8)
-  let d2 = first(two, 7, qa, qb, oa, ob, 16), c1 = first(two, 8, qa, qb, oa, ob, 24)
-  let c2 = first(two, 9, qa, qb, oa, ob, 32)
-  let f0 = first(last, 10, ra, rb, na, nb, 0), f1 = first(last, 11, ra, rb, na, nb, 8)
-  let f2 = first(last, 12, ra, rb, na, nb, 16), e1 = first(last, 13, ra, rb, na, nb, 24)
-  let e2 = first(last, 14, ra, rb, na, nb, 32)
+  const moves = moving & FIRST, moves2 = moving & SECOND, moves3 = moving & THIRD
+  let b0 = first(moves, 0, pa, pb, pastA, pastB, p), b1 = first(moves, 1, pa, pb, pastA, pastB, p + 8)
+  let b2 = first(moves, 2, pa, pb, pastA, pastB, p + 16), a1 = first(moves, 3, pa, pb, pastA, pastB, p + 24)
+  let a2 = first(moves, 4, pa, pb, pastA, pastB, p + 32)
+  let d0 = first(moves2, 5, qa, qb, oa, ob, 0), d1 = first(moves2, 6, qa, qb, oa, ob, 8)
+  let d2 = first(moves2, 7, qa, qb, oa, ob, 16), c1 = first(moves2, 8, qa, qb, oa, ob, 24)
+  let c2 = first(moves2, 9, qa, qb, oa, ob, 32)
+  let f0 = first(moves3, 10, ra, rb, na, nb, 0), f1 = first(moves3, 11, ra, rb, na, nb, 8)
+  let f2 = first(moves3, 12, ra, rb, na, nb, 16), e1 = first(moves3, 13, ra, rb, na, nb, 24)
+  let e2 = first(moves3, 14, ra, rb, na, nb, 32)
   let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(ta, tb, 0), t2 = pair(ta, tb, 8)
   let u1 = pair(ua, ub, 0), u2 = pair(ua, ub, 8)
   for (let at = scratch; at < scratch + 2048; at += 16) {
@@ -212,13 +212,13 @@ function threeOnTheirWay(
     u1 = f64x2.sub(f64x2.add(f64x2.mul(f1, z), u2), f64x2.mul(e1, w))
     u2 = f64x2.sub(f64x2.mul(f2, z), f64x2.mul(e2, w))
     v128.store(at, w)
-    if (one) {
+    if (moves) {
       b0 = on(b0, 0); b1 = on(b1, 1); b2 = on(b2, 2); a1 = on(a1, 3); a2 = on(a2, 4)
     }
-    if (two) {
+    if (moves2) {
       d0 = on(d0, 5); d1 = on(d1, 6); d2 = on(d2, 7); c1 = on(c1, 8); c2 = on(c2, 9)
     }
-    if (last) {
+    if (moves3) {
       f0 = on(f0, 10); f1 = on(f1, 11); f2 = on(f2, 12); e1 = on(e1, 13); e2 = on(e2, 14)
     }
   }

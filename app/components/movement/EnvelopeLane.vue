@@ -2,7 +2,7 @@
 // An envelope drawn over a waveform, and edited there: press to add a point, drag it, arrows move it, Delete takes it
 // out.
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
-import { pointBefore, spliced, valueAt } from '@nullet/core/movement/envelope'
+import { pointBefore, readerOf, spliced, valueAt } from '@nullet/core/movement/envelope'
 import { thin } from '@nullet/core/movement/thin'
 import type { Moving } from '@nullet/core/movement/targets'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
@@ -59,9 +59,10 @@ const valueAtY = (y: number) => valueAtPlace(props.quantity, (height.value - 3 -
 const line = computed(() => {
   const list = points.value
   if (!list.length) return `M0 ${yOf(props.moving.rest)}H${width.value}`
-  const at: [number, number][] = []
+  const at: [number, number][] = [],
+    read = readerOf(list, props.moving.law)
   for (let x = 0; x <= width.value; x += 2)
-    at.push([x, yOf(valueAt(list, props.from + (x / width.value) * (props.to - props.from), props.moving.law))])
+    at.push([x, yOf(read(props.from + (x / width.value) * (props.to - props.from)))])
   for (const [frame, value] of list) if (frame >= props.from && frame <= props.to) at.push([xOf(frame), yOf(value)])
   // Sorting is stable: two points at one frame keep their order and make the step.
   return `M${at

@@ -119,6 +119,7 @@ function coefficientsOf(params: Params, sampleRate: number): number[] {
 
 /** Settings of which losses are made. Settling them takes longer than a block of sound. */
 const OF_LOSSES = ['decayS', 'lowDecay', 'highDecay', 'lowHz', 'highHz']
+/** Of the scale between whose steps they are laid, an octave. */
 const STEPS = 50
 /** Coefficients of neighbours that lie further apart are of another kind: what lies between might ring for ever. */
 const APART = 0.02
