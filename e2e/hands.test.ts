@@ -99,6 +99,85 @@ describe('the Map', () => {
     expect(overlap).toBe(false)
   })
 
+  it('paints levels on the bars of their strips, also of those that come into sight, and takes them back', async () => {
+    /** As if every channel were so loud. */
+    const show = async (db: number) =>
+      page.evaluate(
+        ([ids, db]) => {
+          const transport = document
+            .querySelector('#__nuxt')!
+            .__vue_app__.config.globalProperties.$pinia._s.get('transport') as unknown as {
+            levels: Map<string, number>
+            beat: number
+          }
+          for (const id of ids) transport.levels.set(`channel/${id}`, db)
+          transport.beat++
+        },
+        [Object.keys((await session()).channel), db] as const
+      )
+    await show(-20)
+    /** What is painted on the bars in sight, as a share of their width. */
+    const painted = () =>
+      page.evaluate(() => {
+        return Array.from(document.querySelectorAll<HTMLElement>('.map .side [data-channel]')).flatMap(strip => {
+          const side = strip.closest('.side')!.getBoundingClientRect(),
+            bar = strip.querySelector('.bar')!.getBoundingClientRect()
+          if (bar.top < side.top || bar.bottom > side.bottom) return []
+          const canvas = strip.parentElement!.querySelector('canvas')!,
+            at = canvas.getBoundingClientRect()
+          const row = canvas
+            .getContext('2d')!
+            .getImageData(
+              Math.round(bar.left - at.left),
+              Math.round(bar.top - at.top) + 8,
+              Math.round(bar.width),
+              1
+            ).data
+          return [Array.from(row).filter((v, i) => i % 4 === 3 && v > 0).length / Math.round(bar.width)]
+        })
+      })
+    const all = async (share: number) => {
+      await expect.poll(async () => (await painted()).length).toBeGreaterThan(10)
+      await expect
+        .poll(async () => Math.max(...(await painted()).map(p => Math.abs(p - share))), { timeout: 5000 })
+        .toBeLessThan(0.05)
+    }
+    await all(0.41)
+    const tracks = page.locator('.map .side').nth(1)
+    await tracks.evaluate(el => (el.scrollTop = 173))
+    await all(0.41)
+    await tracks.evaluate(el => (el.scrollTop = 0))
+    await show(-Infinity)
+    await all(0)
+  })
+
+  it('a fader in the hand stays there while one scrolls, and sets its own channel', async () => {
+    const before = (await session()).channel
+    const bar = (await page.locator('[data-channel=kora] .bar').boundingBox())!
+    const notch = { x: bar.x + bar.width * 0.7, y: bar.y + 6 }
+    await page.mouse.move(notch.x, notch.y)
+    await page.mouse.down()
+    await page.mouse.move(notch.x - 12, notch.y, { steps: 4 })
+    const tracks = page.locator('.map .side').nth(1)
+    for (const share of [0.3, 1, 0.5]) {
+      const top = await tracks.evaluate(
+        (el, share) => (el.scrollTop = share * (el.scrollHeight - el.clientHeight)),
+        share
+      )
+      await expect.poll(() => tracks.evaluate(el => el.scrollTop)).toBeGreaterThan(top - 2)
+      await page.mouse.move(notch.x - 12 - 10 * share, notch.y, { steps: 3 })
+    }
+    await page.mouse.up()
+    await saved(page)
+    const after = (await session()).channel
+    const moved = Object.keys(after).filter(id => after[id]!.levelDb !== before[id]!.levelDb)
+    expect(moved).toEqual(['kora'])
+    expect(after.kora!.levelDb!).toBeLessThan(before.kora!.levelDb!)
+    await page.evaluate(() => document.querySelector<HTMLElement>('[data-undo]')!.click())
+    await saved(page)
+    await tracks.evaluate(el => (el.scrollTop = 0))
+  })
+
   it('keeps names of twelve characters with six tiers in 1280 px', async () => {
     let to = 'plucked'
     for (const n of [1, 2, 3]) {

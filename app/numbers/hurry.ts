@@ -5,10 +5,6 @@ const NEWEST = 0.1
 /** Milliseconds a frame, in the mean, from which on it is late: a drawn one has 16.7. */
 export const LATE_MS = 20
 
-let given = 0
-/** Of what moves in every other frame half has 0, half has 1. */
-export const turnOf = (): number => given++ % 2
-
 export class Hurry {
   private mean = 0
 

@@ -15,6 +15,8 @@ import { useSession } from './session'
 const FALL = 24
 const WARM_MS = 400
 const RMS_MS = 300
+/** A scroll counts for so long after it. */
+const SCROLLED_BEATS = 6
 /** A read-ahead longer than this is told: the hand is noticeably late then. */
 const TOLD_AHEAD_S = 0.15
 /** Meters outside the session, where clipping does harm. */
@@ -44,8 +46,10 @@ export const useTransport = defineStore('transport', () => {
   const powers = new Map<string, number>()
   let sinceLast = 0
   const hurry = new Hurry()
-  /** Frames are late: meters move in every other one. */
-  let hurried = false
+  /** Beats for which the page has more to do than to show levels. */
+  let scrolling = 0
+  /** Meters are painted in this beat: in all, in every other one where frames are late, in every third of a scroll. */
+  let painted = true
   /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
@@ -235,7 +239,9 @@ export const useTransport = defineStore('transport', () => {
         }
       }
     }
-    hurried = hurry.step(sinceLast, moving)
+    const late = hurry.step(sinceLast, moving)
+    painted = !moving || beat.value % (scrolling > 0 ? 3 : late ? 2 : 1) === 0
+    scrolling--
     beat.value++
     if (moving) frame = requestAnimationFrame(tick)
   }
@@ -251,7 +257,9 @@ export const useTransport = defineStore('transport', () => {
     fellBehind,
     seen,
     beat,
-    isHurried: () => hurried,
+    isPainted: () => painted,
+    /** A hand scrolls: meters go slower for a moment. */
+    moreToDo: () => (scrolling = SCROLLED_BEATS),
     levels,
     highest,
     now,

@@ -11,6 +11,7 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
+import { NARROW, SCANT } from './mapColumns'
 
 const props = defineProps<{
   id: string
@@ -18,9 +19,15 @@ const props = defineProps<{
   members?: string[]
   dimmed?: boolean
   checked?: boolean
-  /** No room for a name. */ narrow?: boolean
+  /** Pixels. */ width: number
 }>()
-const emit = defineEmits<{ pick: [event: MouseEvent]; unfold: []; open: []; draw: [event: PointerEvent] }>()
+const emit = defineEmits<{
+  pick: [event: MouseEvent]
+  unfold: []
+  open: []
+  draw: [event: PointerEvent]
+  hold: [id: string | null]
+}>()
 const store = useSession(),
   selection = useSelection(),
   strips = useStrips(),
@@ -46,6 +53,11 @@ const bundleName = computed(() =>
 
 const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
 
+const narrow = computed(() => props.width < NARROW),
+  scant = computed(() => props.width < SCANT)
+/** As much of it shows. */
+const shown = computed(() => (channel.value.parked ? 0.5 : props.dimmed ? 0.45 : 1))
+
 const TOOLS = [
   { field: 'muted', word: 'mute', title: 'mute (m u)' },
   { field: 'soloed', word: 'solo', title: 'solo (s o)' }
@@ -57,6 +69,7 @@ let from: number | null | undefined
 
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
+  emit('hold', props.id)
   if (rides.holdLevels(props.id, strips.along(moved(), 'levels'), db)) return
   if (from === undefined) from = channel.value.levelDb
   const ids = strips.along(moved(), 'levels'),
@@ -75,6 +88,7 @@ function onMove(db: number | null): void {
 const begins = new Map<string, number | null>()
 
 function onDone(db: number | null): void {
+  emit('hold', null)
   if (rides.finish()) return
   const start = from === undefined ? channel.value.levelDb : from
   from = undefined
@@ -92,13 +106,13 @@ function onDone(db: number | null): void {
       muted: channel.muted,
       parked: channel.parked,
       soloed: channel.soloed,
-      dimmed,
       bus: channel.kind === 'bus',
       folded,
       compact: shell.compact,
-      narrow
+      narrow,
+      scant
     }"
-    :style="{ '--hue': `var(--hue-${channel.colour})` }"
+    :style="{ '--hue': `var(--hue-${channel.colour})`, opacity: shown, width: `${width}px` }"
     :id="`strip ${id}`"
     :data-channel="id"
     role="group"
@@ -147,6 +161,7 @@ function onDone(db: number | null): void {
         :ride="levelRide"
         :meter="`channel/${id}`"
         :label="channel.name"
+        :shown="shown"
         @move="onMove"
         @done="onDone"
       />
@@ -178,7 +193,7 @@ function onDone(db: number | null): void {
 <style scoped>
 .strip {
   position: relative;
-  container-type: inline-size;
+  contain: layout style;
   height: 32px;
   padding: 1px 8px 0 10px;
   background: var(--surface);
@@ -199,9 +214,6 @@ function onDone(db: number | null): void {
   outline: 1px dashed var(--ink);
   outline-offset: 2px;
 }
-.strip.dimmed {
-  opacity: 0.45;
-}
 .strip.soloed {
   outline: 2px solid var(--acting);
   outline-offset: 1px;
@@ -210,7 +222,6 @@ function onDone(db: number | null): void {
   background: repeating-linear-gradient(135deg, var(--surface) 0 5px, var(--hatch) 5px 7px);
 }
 .strip.parked {
-  opacity: 0.5;
   border-style: dashed;
 }
 .strip.folded {
@@ -338,20 +349,16 @@ function onDone(db: number | null): void {
   margin-top: 8px;
 }
 /* A name needs the room more than numbers do; they stand in Path too. */
-@container (max-width: 150px) {
-  .level {
-    display: none;
-  }
-  .compact .tool {
-    display: none;
-  }
-  .compact .foot {
-    position: absolute;
-    left: 8px;
-    right: 8px;
-    bottom: -3px;
-    display: block;
-  }
+.scant .level,
+.scant.compact .tool {
+  display: none;
+}
+.scant.compact .foot {
+  position: absolute;
+  left: 8px;
+  right: 8px;
+  bottom: -3px;
+  display: block;
 }
 .strip.narrow :deep(.tick),
 .strip.narrow :deep(.notch) {

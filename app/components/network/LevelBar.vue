@@ -1,14 +1,14 @@
 <script setup lang="ts">
-// The bar of a strip: ticks, live level, and the fader as a notch on the same scale. The level moves without Vue.
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+// The bar of a strip: ticks, and the fader as a notch on the scale of the level, which the ground around it paints.
+import { computed, inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'
-import { turnOf } from '~/numbers/hurry'
 import { TICKS, levelAt, levelShare } from '~/numbers/levelScale'
 import { byKey, FADER, stepped } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useTransport } from '~/stores/transport'
+import { LEVELS } from './levelPaint'
 
 const props = defineProps<{
   level: number | null
@@ -17,22 +17,13 @@ const props = defineProps<{
   slim?: boolean
   /** Inside of something that is one Tab stop. */ inner?: boolean
   /** What rides on top of the fader. */ ride?: readonly EnvelopePoint[]
+  /** How much of its level shows: all without it. */ shown?: number
 }>()
 const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] }>()
 const transport = useTransport()
 const bar = ref<HTMLElement>(),
-  fill = ref<HTMLElement>(),
-  rider = ref<HTMLElement>(),
-  mean = ref<HTMLElement>()
+  rider = ref<HTMLElement>()
 const at = computed(() => `${levelShare(props.level) * 100}%`)
-const ZERO = levelShare(0)
-/** A pixel of a usual bar. */
-const PIXEL = 0.008
-/** In a hurry half of all bars move in a frame, the other half in the next. */
-const turn = turnOf()
-let drawn = -1,
-  drawnMean = -1,
-  over = false
 
 /** The level with what rides on top of it now. */
 const ridden = () =>
@@ -40,26 +31,24 @@ const ridden = () =>
     ? props.level
     : props.level + valueAt(props.ride, transport.position, 'db')
 
-function show(): void {
-  const m = levelShare(transport.levels.get(`rms/${props.meter}`) ?? -Infinity)
-  if (mean.value && Math.abs(m - drawnMean) >= PIXEL) {
-    drawnMean = m
-    mean.value.style.transform = `scaleX(${m})`
-  }
-  if (rider.value) rider.value.style.left = `${levelShare(ridden()) * 100}%`
-  const x = levelShare(transport.levels.get(props.meter) ?? -Infinity)
-  if (Math.abs(x - drawn) < PIXEL || !fill.value) return
-  drawn = x
-  fill.value.style.transform = `scaleX(${x})`
-  if (x > ZERO !== over) fill.value.classList.toggle('over', (over = x > ZERO))
-}
+/** Follows the clock, without Vue, only where something rides. */
 watch(
-  () => transport.beat,
-  beat => !(transport.isHurried() && beat % 2 === turn) && show(),
+  () => [props.ride && transport.beat, props.level, rider.value],
+  () => rider.value && (rider.value.style.transform = `translateX(${levelShare(ridden()) * 100}%)`),
   { flush: 'sync' }
 )
-onMounted(show)
-watch(() => [props.ride, props.level], show, { flush: 'post' })
+
+const levels = inject(LEVELS)
+let takeOut: (() => void) | undefined
+onMounted(() => {
+  takeOut = levels?.({
+    element: bar.value!,
+    meter: () => props.meter,
+    notches: () => (props.ride ? [levelShare(props.level), levelShare(ridden())] : [levelShare(props.level)]),
+    shown: () => props.shown ?? 1
+  })
+})
+onBeforeUnmount(() => takeOut?.())
 
 let leave: (() => void) | null = null
 onBeforeUnmount(() => leave?.())
@@ -93,7 +82,6 @@ function wheel(e: WheelEvent): void {
   <div
     ref="bar"
     class="bar"
-    :class="{ slim }"
     role="slider"
     :tabindex="inner ? -1 : 0"
     :aria-label="`level of ${label}`"
@@ -114,11 +102,12 @@ function wheel(e: WheelEvent): void {
       :class="{ zero: t === 0 }"
       :style="{ left: `${levelShare(t) * 100}%` }"
     />
-    <i class="runway" /><i ref="fill" class="fill" /><i ref="mean" class="fill mean" /><i
-      class="notch"
-      :class="{ under: ride }"
-      :style="{ left: at }"
-    /><i v-if="ride" ref="rider" class="notch rider" title="where the ride has it" />
+    <i class="runway" /><i class="notch" :class="{ under: ride }" :style="{ left: at }" /><span
+      v-if="ride"
+      ref="rider"
+      class="riding"
+      ><i class="notch rider" title="where the ride has it"
+    /></span>
   </div>
 </template>
 
@@ -130,28 +119,13 @@ function wheel(e: WheelEvent): void {
   touch-action: none;
   border-radius: 1px;
 }
-.runway,
-.fill {
+.runway {
   position: absolute;
   left: 0;
   right: 0;
   top: 5px;
   height: 4px;
   background: var(--track);
-}
-.fill {
-  background: var(--signal);
-  transform: scaleX(0);
-  transform-origin: 0 0;
-}
-.fill.mean {
-  top: 7px;
-  height: 2px;
-  background: var(--ink);
-  opacity: 0.45;
-}
-.fill.over {
-  background: var(--wrong);
 }
 .tick {
   position: absolute;
@@ -172,23 +146,20 @@ function wheel(e: WheelEvent): void {
   background: var(--ink);
   clip-path: polygon(0 0, 100% 0, 50% 100%);
 }
+.riding {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
 .notch.under {
   background: var(--ink-3);
 }
 .notch.rider {
+  pointer-events: auto;
   background: var(--acting);
 }
 .bar:hover .notch,
 .bar:focus-visible .notch {
   background: var(--acting);
-}
-.slim .runway,
-.slim .fill {
-  top: 4px;
-  height: 4px;
-}
-.slim .fill.mean {
-  top: 6px;
-  height: 2px;
 }
 </style>

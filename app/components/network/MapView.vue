@@ -1,7 +1,7 @@
 <script setup lang="ts">
-// The Map: strips placed by the program, feeds drawn on a canvas under them, returns and loops in a row of their own.
-// It is one Tab stop: arrows move inside.
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+// The Map: strips placed by the program, feeds drawn between them, returns and loops in a row of their own. It is one
+// Tab stop: arrows move inside.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useChecks } from '~/stores/checks'
 import { plural } from '~/words/format'
 import { useFolding } from '~/stores/folding'
@@ -10,22 +10,22 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
-import { useTheme } from '~/stores/theme'
+import { useTransport } from '~/stores/transport'
 import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
-import { drawLines, inkOf, type Ink } from './lines'
-import { feedClosed } from '@nullet/core/graph/closed'
+import type { Strip } from '@nullet/core/graph/mapLayout'
 import { litBy } from './lit'
 import { isArrow, neighbour } from './mapKeys'
+import { useMapLines } from './mapLines'
 import { BELOW_WIDTH, TOP, useMapPlaces } from './mapPlaces'
-import { routesOf } from './mapRoutes'
+import { seats } from './seats'
 
 const store = useSession(),
   whereLeft = useWhereLeft(),
   checks = useChecks(),
   selection = useSelection(),
   shell = useShell(),
-  theme = useTheme(),
+  transport = useTransport(),
   strips = useStrips(),
   folding = useFolding(),
   gestures = useGestures()
@@ -34,67 +34,33 @@ const area = ref<HTMLElement>(),
   trackScroller = ref<HTMLElement>(),
   busScroller = ref<HTMLElement>()
 const places = useMapPlaces()
-const { map, size, trackScroll, busScroll, below, belowHeight, mainHeight, columns, columnX, widthOf, visible } = places
-const shownTracks = computed(() => visible.value.filter(s => s.column === 0))
-const shownBuses = computed(() => visible.value.filter(s => s.column > 0))
+const { map, size, trackScroll, busScroll, below, belowHeight, mainHeight, columns, columnX, widthOf, held } = places
+const shownTracks = seated(() => places.visible(s => s.column === 0)),
+  shownBuses = seated(() => places.visible(s => s.column > 0))
+const SCROLLED = { tracks: trackScroll, buses: busScroll }
+function scrolled(e: Event, which: keyof typeof SCROLLED): void {
+  SCROLLED[which].value = (e.target as HTMLElement).scrollTop
+  transport.moreToDo()
+}
+const inSight = (from: number) => ({ top: from, bottom: from + mainHeight.value })
+const tracksInSight = () => inSight(trackScroll.value),
+  busesInSight = () => inSight(busScroll.value)
 const lit = computed(() => litBy(store.network!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
-const closed = computed(() => {
-  const network = store.network!
-  return new Set(network.feeds.filter(f => feedClosed(network, f)).map(f => f.id))
-})
 const isDimmed = (ids: readonly string[]) => selection.list.length > 0 && !ids.some(id => lit.value.channels.has(id))
 
-/** Colours of the theme, read when it changes. */
-let ink: Ink | null = null
-function draw(): void {
-  const c = canvas.value
-  if (!c) return
-  ink ??= inkOf(c)
-  const ratio = devicePixelRatio
-  const { width, height } = size.value
-  if (c.width !== Math.round(width * ratio) || c.height !== Math.round(height * ratio)) {
-    c.width = Math.round(width * ratio)
-    c.height = Math.round(height * ratio)
-  }
-  const g = c.getContext('2d')!
-  g.setTransform(ratio, 0, 0, ratio, 0, 0)
-  g.clearRect(0, 0, width, height)
-  const lines = routesOf(places, lit.value.feeds, selection.list.length > 0, closed.value)
-  g.save()
-  g.beginPath()
-  g.rect(0, TOP - 4, width, mainHeight.value - TOP + 4)
-  g.clip()
-  drawLines(
-    g,
-    lines.filter(l => !l.straight),
-    ink
-  )
-  g.restore()
-  drawLines(
-    g,
-    lines.filter(l => l.straight),
-    ink
-  )
-  if (!drawing.value) return
-  g.strokeStyle = ink.send
-  g.lineWidth = 2
-  g.beginPath()
-  g.moveTo(drawing.value.start.x, drawing.value.start.y)
-  g.lineTo(drawing.value.at.x, drawing.value.at.y)
-  g.stroke()
+/** What is in sight, with the seat that each has; the same as before where nothing came or went. */
+function seated(inSight: () => Strip[]) {
+  const seat = seats<Strip>()
+  const row = computed<(Strip | null)[]>(before => {
+    const now = seat(places.strips.value, inSight())
+    return before?.length === now.length && now.every((s, i) => s === before[i]) ? before : now
+  })
+  return computed(() => row.value.flatMap((s, seat) => (s ? [{ s, seat }] : [])))
 }
 
 const { drawing, target, begin } = useFeedDrawing(area, places.right)
-watch([map, size, trackScroll, busScroll, lit, below, drawing], () => nextTick(draw), { flush: 'post' })
-watch(
-  () => theme.name,
-  () => {
-    ink = null
-    void nextTick(draw)
-  },
-  { flush: 'post' }
-)
+useMapLines(canvas, places, lit, drawing)
 
 let observer: ResizeObserver | null = null
 onMounted(() => {
@@ -102,7 +68,6 @@ onMounted(() => {
     size.value = { width: area.value!.clientWidth, height: area.value!.clientHeight }
   })
   observer.observe(area.value!)
-  void document.fonts.ready.then(draw)
   whereLeft.keepScroll('tracks', trackScroller.value!)
   whereLeft.keepScroll('buses', busScroller.value!)
 })
@@ -200,45 +165,48 @@ function openLoop(slot: string, channel: string): void {
       ref="busScroller"
       class="scroll side"
       :style="{ left: `${columnX(1) - 20}px`, height: `${mainHeight}px` }"
-      @scroll="busScroll = ($event.target as HTMLElement).scrollTop"
+      @scroll="scrolled($event, 'buses')"
       @pointerdown.self="selection.clear()"
     >
-      <div
+      <LevelGround
         :style="{
           height: `${map.busHeight + TOP + 8}px`,
           width: `${columnX(map.columns.length - 1) + widthOf(map.columns.length - 1) - columnX(1) + 30}px`
         }"
         class="ground"
+        :sight="busesInSight"
         @pointerdown.self="selection.clear()"
       >
         <ChannelStrip
-          v-for="s in shownBuses"
+          v-for="{ s, seat } in shownBuses"
           :id="s.id"
-          :key="s.id"
+          :key="seat"
           v-memo="[s, columns, checked.has(s.id), isDimmed([s.id])]"
           class="placed"
+          :width="widthOf(s.column)"
           :checked="checked.has(s.id)"
           :dimmed="isDimmed([s.id])"
-          :style="{
-            left: `${columnX(s.column) - columnX(1) + 20}px`,
-            top: `${TOP + s.y}px`,
-            width: `${widthOf(s.column)}px`
-          }"
-          :narrow="columns[s.column]?.narrow"
+          :style="{ left: `${columnX(s.column) - columnX(1) + 20}px`, top: `${TOP + s.y}px` }"
           @pick="pick(s, $event)"
           @open="open(s.id)"
           @draw="begin($event, s.id)"
+          @hold="held = $event"
         />
-      </div>
+      </LevelGround>
     </div>
     <div
       ref="trackScroller"
       class="scroll side"
       :style="{ width: `${columnX(0) + widthOf(0) + 16}px`, height: `${mainHeight}px` }"
-      @scroll="trackScroll = ($event.target as HTMLElement).scrollTop"
+      @scroll="scrolled($event, 'tracks')"
       @pointerdown.self="selection.clear()"
     >
-      <div :style="{ height: `${map.trackHeight + TOP + 8}px` }" class="ground" @pointerdown.self="selection.clear()">
+      <LevelGround
+        :style="{ height: `${map.trackHeight + TOP + 8}px` }"
+        class="ground"
+        :sight="tracksInSight"
+        @pointerdown.self="selection.clear()"
+      >
         <template v-for="(b, i) in map.bundles" :key="`b${i}`">
           <button
             v-if="b.to && b.members.length > 1"
@@ -251,23 +219,26 @@ function openLoop(slot: string, channel: string): void {
           />
         </template>
         <ChannelStrip
-          v-for="s in shownTracks"
+          v-for="{ s, seat } in shownTracks"
           :id="s.id"
-          :key="s.id"
+          :key="seat"
           v-memo="[s, columns, checked.has(s.id), isDimmed(s.members ?? [s.id])]"
           class="placed"
+          :width="widthOf(0)"
           :count="s.count"
           :members="s.members"
           :checked="checked.has(s.id)"
           :dimmed="isDimmed(s.members ?? [s.id])"
-          :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px`, width: `${widthOf(0)}px` }"
+          :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px` }"
           @pick="pick(s, $event)"
           @unfold="folding.toggle(bundleOf(s.id).to)"
           @open="open(s.id)"
           @draw="begin($event, s.id)"
+          @hold="held = $event"
         />
-      </div>
+      </LevelGround>
     </div>
+    <canvas ref="canvas" :style="{ width: `${size.width}px`, height: `${size.height}px` }" aria-hidden="true" />
     <div
       v-for="(c, i) in map.columns"
       :key="i"
@@ -297,7 +268,7 @@ function openLoop(slot: string, channel: string): void {
         {{ folding.printsHidden ? `+${plural(folding.prints.length, 'print', 'prints')}` : 'hide prints' }}
       </button>
     </div>
-    <div v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">
+    <LevelGround v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">
       <span class="caption">returns and loops</span>
       <template v-for="b in below" :key="b.key">
         <ChannelStrip
@@ -306,7 +277,8 @@ function openLoop(slot: string, channel: string): void {
           class="placed"
           :checked="checked.has(b.channel)"
           :dimmed="isDimmed([b.channel])"
-          :style="{ left: `${b.x}px`, top: `${b.y}px`, width: `${BELOW_WIDTH}px` }"
+          :width="BELOW_WIDTH"
+          :style="{ left: `${b.x}px`, top: `${b.y}px` }"
           @pick="pick({ id: b.channel }, $event)"
           @open="open(b.channel!)"
           @draw="begin($event, b.channel!)"
@@ -322,8 +294,7 @@ function openLoop(slot: string, channel: string): void {
           ><span class="caption clip">on {{ store.session!.channel[b.on!]?.name }}</span>
         </button>
       </template>
-    </div>
-    <canvas ref="canvas" :style="{ width: `${size.width}px`, height: `${size.height}px` }" aria-hidden="true" />
+    </LevelGround>
     <FeedTarget v-if="target" :target="target" />
     <div v-if="!map.strips.length" class="empty over">
       <h2>{{ selection.filter ? 'Nothing of that name' : 'No channels yet' }}</h2>
@@ -354,10 +325,11 @@ function openLoop(slot: string, channel: string): void {
   position: relative;
   min-width: 100%;
 }
-canvas {
+.map > canvas {
   position: absolute;
   inset: 0;
   pointer-events: none;
+  z-index: 2;
 }
 .placed {
   position: absolute;
@@ -400,7 +372,7 @@ canvas {
   position: absolute;
   left: 12px;
   top: 3px;
-  z-index: 1;
+  z-index: 3;
   background: var(--ground);
   padding-right: 4px;
 }

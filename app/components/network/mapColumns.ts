@@ -16,6 +16,8 @@ const WIDEST = 230,
 export const LEFT = 12
 /** Narrower than this a strip shows no name. */
 export const NARROW = 60
+/** Narrower than this it shows its name without numbers. */
+export const SCANT = 172
 
 /** @param focus the column of what is selected, if anything is */
 export function mapColumns(count: number, width: number, focus: number | null): ColumnPlace[] {

@@ -91,11 +91,15 @@ export function useMapPlaces() {
   const strips = computed(() => new Map(map.value.strips.map(s => [s.id, s])))
   const belows = computed(() => new Map(below.value.flatMap(b => (b.channel ? [[b.channel, b] as const] : []))))
   const scrollOf = (s: { column: number }) => (s.column === 0 ? trackScroll.value : busScroll.value)
-  const visible = computed(() =>
+  /** The strip whose fader a hand has: its element stays its own, wherever one scrolls. */
+  const held = ref<string | null>(null)
+  const visible = (which: (s: Strip) => boolean) =>
     map.value.strips.filter(
-      s => s.y + rowHeight.value > scrollOf(s) - 100 && s.y < scrollOf(s) + size.value.height + 100
+      s =>
+        which(s) &&
+        (s.id === held.value ||
+          (s.y + rowHeight.value > scrollOf(s) - 100 && s.y < scrollOf(s) + size.value.height + 100))
     )
-  )
   const screenY = (s: Strip) => TOP + s.y - scrollOf(s) + rowHeight.value / 2
   const isOnScreen = (s: Strip) =>
     screenY(s) > TOP - rowHeight.value / 2 && screenY(s) < mainHeight.value + rowHeight.value / 2
@@ -113,6 +117,15 @@ export function useMapPlaces() {
     const b = belows.value.get(id)
     return b ? { x: b.x, y: belowY(b) } : null
   }
+  /** What strips cover of the Map. */
+  const boxes = () => [
+    ...map.value.strips.filter(isOnScreen).map(s => {
+      const y = screenY(s) - rowHeight.value / 2
+      const height = Math.min(rowHeight.value, mainHeight.value - y)
+      return { x: columnX(s.column), y, width: widthOf(s.column), height }
+    }),
+    ...below.value.map(b => ({ x: b.x, y: mainHeight.value + b.y, width: BELOW_WIDTH, height: rowHeight.value }))
+  ]
   /** As one reads: column by column from above, then the returns. */
   const order = computed(() =>
     [...map.value.strips]
@@ -135,9 +148,11 @@ export function useMapPlaces() {
     widthOf,
     gutterOf,
     strips,
+    held,
     belows,
     visible,
     isOnScreen,
+    boxes,
     right,
     left,
     order

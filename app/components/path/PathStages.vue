@@ -54,40 +54,42 @@ function done(id: string, db: number | null): void {
 
 <template>
   <h3 class="cols"><span>to the ears</span><span>gain</span><span>level now</span></h3>
-  <div
-    v-for="(s, i) in steps"
-    :key="`${s.kind} ${s.id}`"
-    class="stage"
-    :class="[s.kind, { last: i === steps.length - 1 }]"
-    :data-stage="s.id"
-  >
-    <button class="plain clip" :title="nameOf(s)" @click="go(s)">{{ nameOf(s) }}</button>
-    <LevelBar
-      v-if="s.kind === 'channel'"
-      slim
-      :level="level(s.id)"
-      :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points"
-      :meter="meterOf(s)"
-      :label="nameOf(s)"
-      @move="db => move(s.id, db)"
-      @done="db => done(s.id, db)"
-    />
-    <span v-else class="caption">{{ s.kind === 'loop' ? 'loop, its return' : s.kind }}</span>
-    <NumberField
-      v-if="s.kind === 'channel'"
-      :quantity="{ ...FADER, label: `gain of ${nameOf(s)}` }"
-      :value="level(s.id)"
-      @move="db => move(s.id, db)"
-      @done="db => done(s.id, db)"
-    />
-    <NumberField
-      v-else-if="s.kind === 'loop'"
-      :quantity="{ label: `return of ${nameOf(s)}`, unit: 'dB', min: -60, max: 24, silence: true, initial: 0 }"
-      :value="store.session!.loop[s.id]!.returnDb"
-      @move="returnDb => store.preview('loop', [s.id], () => ({ returnDb }))"
-      @done="returnDb => store.apply('setLoop', { id: s.id, fields: { returnDb } })"
-    /><span v-else /><span class="num live">{{ now[i] ?? '' }}</span>
-  </div>
+  <LevelGround class="stages">
+    <div
+      v-for="(s, i) in steps"
+      :key="`${s.kind} ${s.id}`"
+      class="stage"
+      :class="[s.kind, { last: i === steps.length - 1 }]"
+      :data-stage="s.id"
+    >
+      <button class="plain clip" :title="nameOf(s)" @click="go(s)">{{ nameOf(s) }}</button>
+      <LevelBar
+        v-if="s.kind === 'channel'"
+        slim
+        :level="level(s.id)"
+        :ride="store.envelopes.get(`channel/${s.id}/levelDb`)?.points"
+        :meter="meterOf(s)"
+        :label="nameOf(s)"
+        @move="db => move(s.id, db)"
+        @done="db => done(s.id, db)"
+      />
+      <span v-else class="caption">{{ s.kind === 'loop' ? 'loop, its return' : s.kind }}</span>
+      <NumberField
+        v-if="s.kind === 'channel'"
+        :quantity="{ ...FADER, label: `gain of ${nameOf(s)}` }"
+        :value="level(s.id)"
+        @move="db => move(s.id, db)"
+        @done="db => done(s.id, db)"
+      />
+      <NumberField
+        v-else-if="s.kind === 'loop'"
+        :quantity="{ label: `return of ${nameOf(s)}`, unit: 'dB', min: -60, max: 24, silence: true, initial: 0 }"
+        :value="store.session!.loop[s.id]!.returnDb"
+        @move="returnDb => store.preview('loop', [s.id], () => ({ returnDb }))"
+        @done="returnDb => store.apply('setLoop', { id: s.id, fields: { returnDb } })"
+      /><span v-else /><span class="num live">{{ now[i] ?? '' }}</span>
+    </div>
+  </LevelGround>
 </template>
 
 <style scoped>
@@ -99,6 +101,9 @@ function done(id: string, db: number | null): void {
 }
 .cols span:first-child {
   text-align: left;
+}
+.stages {
+  position: relative;
 }
 .stage {
   display: grid;

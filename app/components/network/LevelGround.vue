@@ -1,0 +1,69 @@
+<script setup lang="ts">
+// What bars lie on (a positioned element): their levels are painted here, on one canvas, as far as they reach.
+import { nextTick, onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
+import { useTheme } from '~/stores/theme'
+import { useTransport } from '~/stores/transport'
+import { LEVELS, LevelPaint, type LevelInk, type Stretch } from './levelPaint'
+
+/** The stretch of it that is in sight, px; without it all is. */
+const props = defineProps<{ sight?: () => Stretch }>()
+const transport = useTransport(),
+  theme = useTheme()
+const ground = ref<HTMLElement>(),
+  canvas = ref<HTMLCanvasElement>()
+const paint = new LevelPaint(
+  () => canvas.value!,
+  () => ground.value!,
+  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight }
+)
+let ink: LevelInk | null = null
+provide(LEVELS, mark => paint.add(mark))
+
+function show(): void {
+  if (!ink) {
+    const style = getComputedStyle(ground.value!)
+    const colour = (name: string) => style.getPropertyValue(name)
+    ink = { signal: colour('--signal'), mean: colour('--ink'), over: colour('--wrong') }
+  }
+  paint.paint(transport.levels, ink)
+}
+/** Where bars lie may have changed: with the next painting, at rest now. */
+function again(): void {
+  paint.moved()
+  if (!transport.playing) show()
+}
+watch(
+  () => transport.beat,
+  () => transport.isPainted() && canvas.value && show(),
+  { flush: 'sync' }
+)
+watch(
+  () => theme.name,
+  () => {
+    ink = null
+    void nextTick(again)
+  },
+  { flush: 'post' }
+)
+onUpdated(again)
+let observer: ResizeObserver | null = null
+onMounted(() => {
+  observer = new ResizeObserver(again)
+  observer.observe(ground.value!)
+})
+onBeforeUnmount(() => observer?.disconnect())
+</script>
+
+<template>
+  <div ref="ground"><slot /><canvas ref="canvas" aria-hidden="true" /></div>
+</template>
+
+<style scoped>
+canvas {
+  position: absolute;
+  left: 0;
+  top: 0;
+  pointer-events: none;
+  z-index: 2;
+}
+</style>
