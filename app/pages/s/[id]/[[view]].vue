@@ -10,6 +10,7 @@ import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
+import { rehearse, whenIdle } from '~/session/rehearsal'
 import { useWhereLeft, type View } from '~/stores/whereLeft'
 import type { Dropped } from '~/session/dropped'
 import { plural } from '~/words/format'
@@ -39,6 +40,7 @@ async function open(id: string): Promise<void> {
     const wanted = asked.filter(i => store.session?.channel[i])
     if (wanted.length) selection.set(wanted, wanted.at(-1)!)
     else selection.clear()
+    whenIdle(() => store.session && rehearse(store.session))
   } catch (error) {
     problem.value = (error as Error).message
   }
