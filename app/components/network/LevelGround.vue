@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // What bars lie on (a positioned element): their levels are painted here, on one canvas, as far as they reach.
-import { nextTick, onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
+import { onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
 import { LEVELS, LevelPaint, type LevelInk, type Stretch } from './levelPaint'
@@ -27,11 +27,14 @@ function show(): void {
   }
   paint.paint(transport.levels, ink)
 }
-/** Where bars lie may have changed: with the next painting, at rest now. */
+/** Where bars lie may have changed: with the next painting, which at rest is that of the next frame. */
 function again(): void {
   paint.moved()
-  if (!transport.playing) show()
+  if (transport.playing) return
+  cancelAnimationFrame(frame)
+  frame = requestAnimationFrame(show)
 }
+let frame = 0
 watch(
   () => transport.beat,
   () => transport.isPainted() && canvas.value && show(),
@@ -41,7 +44,7 @@ watch(
   () => theme.name,
   () => {
     ink = null
-    void nextTick(again)
+    again()
   },
   { flush: 'post' }
 )
@@ -51,7 +54,10 @@ onMounted(() => {
   observer = new ResizeObserver(again)
   observer.observe(ground.value!)
 })
-onBeforeUnmount(() => observer?.disconnect())
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  cancelAnimationFrame(frame)
+})
 </script>
 
 <template>

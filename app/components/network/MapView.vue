@@ -118,19 +118,26 @@ function key(e: KeyboardEvent): void {
   else return
   e.preventDefault()
 }
+/** Goes by how far one is known to have scrolled: asking the page would lay it out in the middle of a change. */
 function reveal(id: string): void {
   const s = map.value.strips.find(s => s.id === id || s.members?.includes(id))
-  const scroller = s?.column === 0 ? trackScroller.value : busScroller.value
-  if (!s || !scroller) return
+  if (!s) return
+  const [scroller, scroll] = s.column === 0 ? [trackScroller, trackScroll] : [busScroller, busScroll]
   const view = mainHeight.value - TOP,
     row = places.rowHeight.value
-  if (s.y < scroller.scrollTop) scroller.scrollTop = s.y - 20
-  else if (s.y + row > scroller.scrollTop + view) scroller.scrollTop = s.y + row - view + 20
+  const to = s.y < scroll.value ? s.y - 20 : s.y + row > scroll.value + view ? s.y + row - view + 20 : scroll.value
+  if (to === scroll.value || !scroller.value) return
+  scroller.value.scrollTop = to
+  scroll.value = scroller.value.scrollTop
 }
 /** What is selected stays in sight when a panel takes room from the Map. */
-watch([() => selection.focused, mainHeight], ([id]) => {
-  if (id && shell.follows) reveal(id)
-})
+watch(
+  [() => selection.focused, mainHeight],
+  ([id]) => {
+    if (id && shell.follows) reveal(id)
+  },
+  { flush: 'post' }
+)
 
 /** A slot of the Rail that is dropped on a strip. */
 function dropped(e: DragEvent): void {
