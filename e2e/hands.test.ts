@@ -178,6 +178,19 @@ describe('the Map', () => {
     await tracks.evaluate(el => (el.scrollTop = 0))
   })
 
+  it('a button that has the focus does not pass it on to another channel', async () => {
+    const focusOn = () =>
+      page.evaluate(() => document.activeElement!.closest<HTMLElement>('[data-channel]')?.dataset.channel ?? '')
+    await page.locator('[data-channel=kora] .tool').first().focus()
+    expect(await focusOn()).toBe('kora')
+    const tracks = page.locator('.map .side').nth(1)
+    await tracks.evaluate(el => (el.scrollTop = el.scrollHeight))
+    await expect.poll(() => page.locator('[data-channel=kora]').count()).toBe(0)
+    expect(await focusOn()).toBe('')
+    await tracks.evaluate(el => (el.scrollTop = 0))
+    await page.locator('[data-channel=kora]').waitFor()
+  })
+
   it('keeps names of twelve characters with six tiers in 1280 px', async () => {
     let to = 'plucked'
     for (const n of [1, 2, 3]) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A channel as it is drawn everywhere: low and wide, level and setting on one bar.
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB, plural } from '~/words/format'
@@ -51,6 +51,16 @@ const bundleName = computed(() =>
     : channel.value.name
 )
 
+const strip = ref<HTMLElement>()
+/** Its element goes on to another channel while one scrolls: what had the focus on this one has none on that. */
+watch(
+  () => props.id,
+  () => {
+    const focused = document.activeElement
+    if (focused instanceof HTMLElement && strip.value!.contains(focused)) focused.blur()
+  }
+)
+
 const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
 
 const narrow = computed(() => props.width < NARROW),
@@ -99,6 +109,7 @@ function onDone(db: number | null): void {
 
 <template>
   <div
+    ref="strip"
     class="strip"
     :class="{
       selected,
