@@ -283,7 +283,7 @@ describe('a rig of one’s own', () => {
   it('has two interfaces at once, the second with a clock of its own', async () => {
     await face('drawing')
     await page.locator('.rigview [data-more]').click()
-    await page.getByText('new rig…', { exact: true }).last().click()
+    await page.getByRole('menuitem', { name: 'new rig…', exact: true }).click()
     await page.waitForSelector('[data-sheet]')
     await page.getByLabel('name of the rig', { exact: true }).fill('Barn')
     await page.getByText('two interfaces at once').click()

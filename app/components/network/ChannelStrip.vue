@@ -168,6 +168,7 @@ function onDone(db: number | null): void {
     <div class="foot">
       <LevelBar
         inner
+        :bare="narrow"
         :level="channel.levelDb"
         :ride="levelRide"
         :meter="`channel/${id}`"
@@ -370,9 +371,5 @@ function onDone(db: number | null): void {
   right: 8px;
   bottom: -3px;
   display: block;
-}
-.strip.narrow :deep(.tick),
-.strip.narrow :deep(.notch) {
-  display: none;
 }
 </style>

@@ -14,7 +14,8 @@ const props = defineProps<{
   level: number | null
   meter: string
   label: string
-  slim?: boolean
+  /** Without ticks. */ slim?: boolean
+  /** Its level alone: there is no room for a fader. */ bare?: boolean
   /** Inside of something that is one Tab stop. */ inner?: boolean
   /** What rides on top of the fader. */ ride?: readonly EnvelopePoint[]
   /** How much of its level shows: all without it. */ shown?: number
@@ -44,7 +45,7 @@ onMounted(() => {
   takeOut = levels?.({
     element: bar.value!,
     meter: () => props.meter,
-    notches: () => (props.ride ? [levelShare(props.level), levelShare(ridden())] : [levelShare(props.level)]),
+    notches: () => (props.bare ? [] : props.ride ? [props.level, ridden()] : [props.level]).map(levelShare),
     shown: () => props.shown ?? 1
   })
 })
@@ -96,18 +97,17 @@ function wheel(e: WheelEvent): void {
     @wheel="wheel"
   >
     <i
-      v-for="t in slim ? [] : TICKS"
+      v-for="t in slim || bare ? [] : TICKS"
       :key="t"
       class="tick"
       :class="{ zero: t === 0 }"
       :style="{ left: `${levelShare(t) * 100}%` }"
     />
-    <i class="runway" /><i class="notch" :class="{ under: ride }" :style="{ left: at }" /><span
-      v-if="ride"
-      ref="rider"
-      class="riding"
-      ><i class="notch rider" title="where the ride has it"
-    /></span>
+    <i class="runway" />
+    <template v-if="!bare">
+      <i class="notch" :class="{ under: ride }" :style="{ left: at }" />
+      <span v-if="ride" ref="rider" class="riding"><i class="notch rider" title="where the ride has it" /></span>
+    </template>
   </div>
 </template>
 

@@ -61,7 +61,7 @@ const rest = computed(() => props.items.slice(count.value))
     >
       {{ i.label }}
     </button>
-    <el-dropdown v-if="rest.length" :persistent="false" trigger="click" @command="(n: number) => rest[n]?.run()">
+    <el-dropdown v-show="rest.length" trigger="click" @command="(n: number) => rest[n]?.run()">
       <button class="plain more" data-more :aria-label="`more: ${rest.map(i => i.label).join(', ')}`">
         more <span class="quiet">▾</span>
       </button>
