@@ -1,5 +1,6 @@
 // What an engine is to play, as its session goes on: other values in the plan that it has, or another plan, laid out in
 // memory. All that takes long about a change is done here, in a thread of its own. What is said is plain data.
+import { sameList } from '@nullet/core/foundation/lists'
 import type { SlotMove } from '@nullet/core/compile/moves'
 import type { Plan } from '@nullet/core/compile/plan'
 import { RunningPlan, valuesAfter } from '@nullet/core/compile/values'
@@ -130,8 +131,5 @@ function sameClips(a: Session, b: Session, { sources }: Plan): boolean {
   if (a.medium !== b.medium || a.unit !== b.unit) return false
   if (a.clip === b.clip && a.channel === b.channel) return true
   const old = clipsOf(a, sources)
-  return [...clipsOf(b, sources)].every(([key, clips]) => {
-    const before = old.get(key)!
-    return clips.length === before.length && clips.every((c, i) => c === before[i])
-  })
+  return [...clipsOf(b, sources)].every(([key, clips]) => sameList(clips, old.get(key)!))
 }

@@ -3,7 +3,8 @@
 import { onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
-import { LEVELS, LevelPaint, type LevelInk, type Stretch } from './levelPaint'
+import { coloursOf } from '~/style/canvas'
+import { LEVEL_INK, LEVELS, LevelPaint, type LevelInk, type Stretch } from './levelPaint'
 
 /** The stretch of it that is in sight, px; without it all is. */
 const props = defineProps<{ sight?: () => Stretch }>()
@@ -20,11 +21,7 @@ let ink: LevelInk | null = null
 provide(LEVELS, mark => paint.add(mark))
 
 function show(): void {
-  if (!ink) {
-    const style = getComputedStyle(ground.value!)
-    const colour = (name: string) => style.getPropertyValue(name)
-    ink = { signal: colour('--signal'), mean: colour('--ink'), over: colour('--wrong') }
-  }
+  ink ??= coloursOf(ground.value!, LEVEL_INK)
   paint.paint(transport.levels, ink)
 }
 /** Where bars lie may have changed: with the next painting, which at rest is that of the next frame. */

@@ -13,6 +13,7 @@ import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
+import { sameList } from '@nullet/core/foundation/lists'
 import type { Strip } from '@nullet/core/graph/mapLayout'
 import { litBy } from './lit'
 import { isArrow, neighbour } from './mapKeys'
@@ -42,9 +43,9 @@ function scrolled(e: Event, which: keyof typeof SCROLLED): void {
   SCROLLED[which].value = (e.target as HTMLElement).scrollTop
   transport.moreToDo()
 }
-const inSight = (from: number) => ({ top: from, bottom: from + mainHeight.value })
-const tracksInSight = () => inSight(trackScroll.value),
-  busesInSight = () => inSight(busScroll.value)
+const stretch = (from: number) => ({ top: from, bottom: from + mainHeight.value })
+const tracksInSight = () => stretch(trackScroll.value),
+  busesInSight = () => stretch(busScroll.value)
 const lit = computed(() => litBy(store.network!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
 const isDimmed = (ids: readonly string[]) => selection.list.length > 0 && !ids.some(id => lit.value.channels.has(id))
@@ -54,7 +55,7 @@ function seated(inSight: () => Strip[]) {
   const seat = seats<Strip>()
   const row = computed<(Strip | null)[]>(before => {
     const now = seat(places.strips.value, inSight())
-    return before?.length === now.length && now.every((s, i) => s === before[i]) ? before : now
+    return before && sameList(now, before) ? before : now
   })
   return computed(() => row.value.flatMap((s, seat) => (s ? [{ s, seat }] : [])))
 }

@@ -2,6 +2,7 @@
 // pixels and touches no element.
 import type { InjectionKey } from 'vue'
 import { levelShare } from '~/numbers/levelScale'
+import { clearCanvas } from '~/style/canvas'
 
 /** A bar whose level is painted. */
 export interface LevelMark {
@@ -16,11 +17,9 @@ export interface LevelMark {
 /** Takes the levels of a bar into the canvas around it. @returns takes them out */
 export const LEVELS: InjectionKey<(mark: LevelMark) => () => void> = Symbol('levels')
 
-export interface LevelInk {
-  signal: string
-  mean: string
-  over: string
-}
+/** Of the theme. */
+export const LEVEL_INK = { signal: '--signal', mean: '--ink', over: '--wrong' }
+export type LevelInk = typeof LEVEL_INK
 /** From where to where, px. */
 export interface Stretch {
   top: number
@@ -144,17 +143,10 @@ export class LevelPaint {
   }
 
   private lay(top: number, width: number, height: number): void {
-    const canvas = this.canvas(),
-      ratio = devicePixelRatio,
-      w = Math.round(width * ratio),
-      h = Math.round(height * ratio)
-    const g = canvas.getContext('2d')!
+    const canvas = this.canvas()
     if (top !== this.top) canvas.style.top = `${(this.top = top)}px`
-    if (canvas.width === w && canvas.height === h) return g.clearRect(0, 0, width, height)
-    canvas.width = w
-    canvas.height = h
     canvas.style.width = `${width}px`
     canvas.style.height = `${height}px`
-    g.setTransform(ratio, 0, 0, ratio, 0, 0)
+    clearCanvas(canvas, width, height)
   }
 }

@@ -16,29 +16,17 @@ export interface Drawn {
   straight: boolean
 }
 
-export interface Ink {
-  rule: string
-  main: string
-  lit: string
-  send: string
-  key: string
-  text: string
-  ground: string
+/** Of the theme. */
+export const INK = {
+  rule: '--rule',
+  main: '--ink-3',
+  lit: '--signal',
+  send: '--acting',
+  key: '--key',
+  text: '--ink',
+  ground: '--ground'
 }
-
-export function inkOf(el: Element): Ink {
-  const style = getComputedStyle(el),
-    get = (name: string) => style.getPropertyValue(name)
-  return {
-    rule: get('--rule'),
-    main: get('--ink-3'),
-    lit: get('--signal'),
-    send: get('--acting'),
-    key: get('--key'),
-    text: get('--ink'),
-    ground: get('--ground')
-  }
-}
+export type Ink = typeof INK
 
 const DASH: Record<string, number[]> = { main: [], send: [5, 3], key: [1.5, 3], port: [], input: [] }
 

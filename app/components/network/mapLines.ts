@@ -5,7 +5,8 @@ import { feedClosed } from '@nullet/core/graph/closed'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
 import { useTheme } from '~/stores/theme'
-import { drawLines, inkOf, type Ink, type Point } from './lines'
+import { clearCanvas, coloursOf } from '~/style/canvas'
+import { drawLines, INK, type Ink, type Point } from './lines'
 import type { litBy } from './lit'
 import { TOP, type MapPlaces } from './mapPlaces'
 import { routesOf } from './mapRoutes'
@@ -31,16 +32,9 @@ export function useMapLines(
   function draw(): void {
     const c = canvas.value
     if (!c) return
-    ink ??= inkOf(c)
-    const ratio = devicePixelRatio
+    ink ??= coloursOf(c, INK)
     const { width, height } = size.value
-    if (c.width !== Math.round(width * ratio) || c.height !== Math.round(height * ratio)) {
-      c.width = Math.round(width * ratio)
-      c.height = Math.round(height * ratio)
-    }
-    const g = c.getContext('2d')!
-    g.setTransform(ratio, 0, 0, ratio, 0, 0)
-    g.clearRect(0, 0, width, height)
+    const g = clearCanvas(c, width, height)
     const lines = routesOf(places, lit.value.feeds, selection.list.length > 0, closed.value)
     g.save()
     g.beginPath()

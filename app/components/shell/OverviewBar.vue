@@ -6,6 +6,7 @@ import type { Row } from '@nullet/core/session/rows'
 import { clipLength } from '@nullet/core/session/session'
 import { useSession } from '~/stores/session'
 import { useTheme } from '~/stores/theme'
+import { clearCanvas, coloursOf } from '~/style/canvas'
 import { useTransport } from '~/stores/transport'
 import { useWaveforms } from '~/stores/waveforms'
 
@@ -65,20 +66,14 @@ const outline = computed(() => {
 /** Measured when they change: asking for them while meters move would lay the page out anew every frame. */
 let width = 0,
   height = 0
-const ink = { range: '', signal: '', acting: '' }
+const INK = { range: '--acting-soft', signal: '--signal', acting: '--acting' }
+let ink = INK
 function measure(): void {
   const c = canvas.value
   if (!c) return
-  const style = getComputedStyle(c)
-  Object.assign(ink, {
-    range: style.getPropertyValue('--acting-soft'),
-    signal: style.getPropertyValue('--signal'),
-    acting: style.getPropertyValue('--acting')
-  })
+  ink = coloursOf(c, INK)
   width = c.clientWidth
   height = c.clientHeight
-  c.width = width * devicePixelRatio
-  c.height = height * devicePixelRatio
   draw()
 }
 /** The playhead, to the pixel: between two of them there is nothing to draw. */
@@ -89,9 +84,7 @@ const playedPx = computed(
 function draw(): void {
   const c = canvas.value
   if (!c || !width) return
-  const g = c.getContext('2d')!
-  g.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0)
-  g.clearRect(0, 0, width, height)
+  const g = clearCanvas(c, width, height)
   const range = drag.value ?? transport.repeat
   if (range) {
     g.fillStyle = ink.range

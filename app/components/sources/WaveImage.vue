@@ -3,6 +3,7 @@
 // of every 256 frames.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
+import { clearCanvas, coloursOf } from '~/style/canvas'
 import { useWaveforms } from '~/stores/waveforms'
 
 const props = defineProps<{
@@ -22,15 +23,11 @@ function draw(): void {
   const c = canvas.value,
     peaks = shown.value
   if (!c) return
-  const ratio = devicePixelRatio,
-    w = c.clientWidth,
+  const w = c.clientWidth,
     h = c.clientHeight
-  c.width = Math.max(1, Math.round(w * ratio))
-  c.height = Math.max(1, Math.round(h * ratio))
+  const g = clearCanvas(c, w, h)
   if (!peaks || !w) return
-  const g = c.getContext('2d')!
-  g.scale(ratio, ratio)
-  g.fillStyle = getComputedStyle(c).getPropertyValue(`--hue-${props.hue}`)
+  g.fillStyle = coloursOf(c, { hue: `--hue-${props.hue}` }).hue
   const first = (props.from ?? 0) / 256,
     count = (props.frames ?? peaks.length * 128) / 256
   let top = 1
