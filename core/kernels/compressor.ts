@@ -1,46 +1,38 @@
 // Gain curves of feed-forward compressors, two or four detectors at a time.
 // Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (2012):
-// gain computer (4), smooth branching (17) on the level above the curve, everything in dB.
+// gain computer (4), smooth branching (17) on the level above the curve. Reductions are powers of two, 1 being 6.02 dB.
 //   a lane's params: threshold dB, slope 1 − 1/ratio, knee dB, attack and release coefficients, make-up dB, averaging
 //     coefficient (0: peak)
-//   a lane's state: f64 smoothed reduction dB, f64 mean square, f64 deepest gain of the block, f64 make-up in force,
+//   a lane's state: f64 smoothed reduction, f64 mean square, f64 deepest gain of the block, f64 make-up dB in force,
 //     f64 started
 //   input: magnitude · output: linear gain · op words after the pointers: params and state of every further lane
-// Three passes, so that only the smoothing waits for itself: levels and curve four samples at a time, the smoothing in
-// float64 with a detector a lane, gains four at a time.
-import { TINY, again, kept, kept4, params, state, inputs, input, output } from './op'
+// Three passes, so that only the smoothing waits for itself: curves, eight frames of two detectors at a time; the
+// smoothing in float64, a detector a lane; gains, four frames of four. Where there are two, the last passes compute
+// both twice.
+import { again, flush, kept, kept4, params, state, inputs, input, output } from './op'
 import { log2x4, exp2x4 } from './elementary'
 import { isQuiet, isZero } from './quiet'
 
 const DB_PER_LOG2: f64 = 6.020599913279624 // 20 log10 2
-const SCRATCH = memory.data(3 * 1024, 16)
-/** One block of levels a detector of a pair, then the pairs. */
-const LEVELS = SCRATCH, PAIRS = SCRATCH + 1024
+/** One block of levels a detector of a pair, the curves of two pairs, frames of four. */
+const LEVELS = memory.data(1024, 16), PAIRS = memory.data(2048, 16), FRAMES = memory.data(2048, 16)
 
-@inline function pair(a: usize, b: usize, at: usize): v128 { return f64x2(load<f64>(a + at), load<f64>(b + at)) }
+@inline function further(op: usize, lane: i32): usize { return op + 12 + (<usize>(inputs(op) + lane) << 3) }
+@inline function paramsOf(op: usize, lane: i32): usize { return lane ? load<usize>(further(op, lane)) : params(op) }
+@inline function stateOf(op: usize, lane: i32): usize { return lane ? load<usize>(further(op, lane), 4) : state(op) }
 
-@inline function keep(a: usize, b: usize, at: usize, v: v128): void {
-  store<f64>(a + at, f64x2.extract_lane(v, 0))
-  store<f64>(b + at, f64x2.extract_lane(v, 1))
-}
+// ── curves ──
 
-/** The first make-up is in force at once. */
-@inline function begun(p: usize, s: usize): void {
-  if (load<f64>(s, 32) == 0) { store<f64>(s, 1, 32); store<f64>(s, load<f64>(p, 40), 24) }
-}
-
-/** Squares of a block, or their running mean. */
-function levels(x: usize, p: usize, s: usize, to: usize): void {
-  const average = load<f64>(p, 48)
-  if (average == 0) {
-    for (let at: usize = 0; at < 512; at += 16) {
-      const v = v128.load(x + at)
-      v128.store(to + at, f32x4.mul(v, v))
-    }
-    const last = <f64>load<f32>(x + 508)
-    store<f64>(s, last * last, 8)
-    return
+/** Squares of a block, where the other detector of a pair goes by means. */
+function squares(x: usize, to: usize): void {
+  for (let at: usize = 0; at < 512; at += 16) {
+    const v = v128.load(x + at)
+    v128.store(to + at, f32x4.mul(v, v))
   }
+}
+
+/** Running means of the squares of a block. */
+function means(x: usize, average: f64, s: usize, to: usize): void {
   const fresh = 1 - average
   let square = load<f64>(s, 8)
   for (let at: usize = 0; at < 512; at += 4) {
@@ -51,110 +43,178 @@ function levels(x: usize, p: usize, s: usize, to: usize): void {
   store<f64>(s, square < 1e-30 ? 0 : square, 8)
 }
 
-/** dB above the curve: 0 below the knee, a parabola inside it, a straight line above. */
-@inline function curve(
-  at: usize, threshold: v128, slope: v128, halfKnee: v128, bend: v128, least: v128, half: v128, none: v128
-): v128 {
-  // A level is a square: its logarithm counts half. The exponent meets the threshold before the fraction is added.
-  const over = f32x4.mul(log2x4(f32x4.pmax(v128.load(at), least), threshold), half)
-  const inKnee = f32x4.pmax(f32x4.add(over, halfKnee), none)
-  return v128.bitselect(f32x4.mul(slope, over), f32x4.mul(bend, f32x4.mul(inKnee, inKnee)), f32x4.gt(over, halfKnee))
+function levels(x: usize, average: f64, s: usize, to: usize): void {
+  if (average == 0) squares(x, to)
+  else means(x, average, s, to)
 }
 
-/** The curves of two detectors, in pairs of both. */
-function curves(xa: usize, xb: usize, pa: usize, pb: usize, sa: usize, sb: usize, to: usize): void {
-  levels(xa, pa, sa, LEVELS)
-  levels(xb, pb, sb, LEVELS + 512)
-  const kneeA = max(load<f64>(pa, 16), 1e-6), kneeB = max(load<f64>(pb, 16), 1e-6)
-  const thresholdA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2))
-  const thresholdB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2))
-  const slopeA = kept4(2, <f32>load<f64>(pa, 8)), slopeB = kept4(3, <f32>load<f64>(pb, 8))
-  const halfA = kept4(4, <f32>(kneeA * 0.5)), halfB = kept4(5, <f32>(kneeB * 0.5))
-  const bendA = kept4(6, <f32>(load<f64>(pa, 8) / (2 * kneeA))), bendB = kept4(7, <f32>(load<f64>(pb, 8) / (2 * kneeB)))
-  const least = kept4(8, 1e-20), half = kept4(9, <f32>(0.5 * DB_PER_LOG2)), none = kept4(10, 0)
-  for (let at: usize = 0; at < 512; at += 16) {
-    const a = curve(LEVELS + at, thresholdA, slopeA, halfA, bendA, least, half, none)
-    const b = curve(LEVELS + 512 + at, thresholdB, slopeB, halfB, bendB, least, half, none)
+/** A mean that is asked for later begins with the last square. */
+function remember(x: usize, average: f64, s: usize): void {
+  if (average != 0) return
+  const last = <f64>load<f32>(x + 508)
+  store<f64>(s, last * last, 8)
+}
+
+/**
+ * Reduction at a square. Over the foot of the knee everything counts, less what lies in the knee, k of its width w, of
+ * which k/2w counts: a parabola that goes over into the straight line. Levels are powers of two of the square here; the
+ * exponent meets the foot before the fraction is added.
+ */
+@inline function curve(
+  square: v128, foot: v128, knee: v128, half: v128, slope: v128, one: v128, least: v128, none: v128
+): v128 {
+  const over = f32x4.pmax(log2x4(f32x4.pmax(square, least), foot), none)
+  const inside = f32x4.pmin(over, knee)
+  return f32x4.mul(slope, f32x4.add(over, f32x4.mul(inside, f32x4.sub(f32x4.mul(inside, half), one))))
+}
+
+/**
+ * Two detectors at once, and eight frames: one chain alone is so long that the processor would stand still.
+ * @param areMagnitudes known where it is called: what comes in is not squared yet
+ */
+@inline function reductions(areMagnitudes: bool, xa: usize, xb: usize, pa: usize, pb: usize, to: usize): void {
+  const wideA = max(load<f64>(pa, 16), 1e-6) * 2 / DB_PER_LOG2, wideB = max(load<f64>(pb, 16), 1e-6) * 2 / DB_PER_LOG2
+  const footA = kept4(0, <f32>(load<f64>(pa) * 2 / DB_PER_LOG2 - wideA / 2))
+  const footB = kept4(1, <f32>(load<f64>(pb) * 2 / DB_PER_LOG2 - wideB / 2))
+  const kneeA = kept4(2, <f32>wideA), kneeB = kept4(3, <f32>wideB)
+  const halfA = kept4(4, <f32>(0.5 / wideA)), halfB = kept4(5, <f32>(0.5 / wideB))
+  const slopeA = kept4(6, <f32>(load<f64>(pa, 8) / 2)), slopeB = kept4(7, <f32>(load<f64>(pb, 8) / 2))
+  const least = kept4(8, 1e-20), none = kept4(9, 0), one = kept4(10, 1)
+  for (let at: usize = 0; at < 512; at += 32) {
+    const x = v128.load(xa + at), z = v128.load(xb + at), x2 = v128.load(xa + at, 16), z2 = v128.load(xb + at, 16)
+    const a = curve(areMagnitudes ? f32x4.mul(x, x) : x, footA, kneeA, halfA, slopeA, one, least, none)
+    const b = curve(areMagnitudes ? f32x4.mul(z, z) : z, footB, kneeB, halfB, slopeB, one, least, none)
+    const c = curve(areMagnitudes ? f32x4.mul(x2, x2) : x2, footA, kneeA, halfA, slopeA, one, least, none)
+    const d = curve(areMagnitudes ? f32x4.mul(z2, z2) : z2, footB, kneeB, halfB, slopeB, one, least, none)
     v128.store(to + (at << 1), v128.shuffle<f32>(a, b, 0, 4, 1, 5))
     v128.store(to + (at << 1) + 16, v128.shuffle<f32>(a, b, 2, 6, 3, 7))
+    v128.store(to + (at << 1) + 32, v128.shuffle<f32>(c, d, 0, 4, 1, 5))
+    v128.store(to + (at << 1) + 48, v128.shuffle<f32>(c, d, 2, 6, 3, 7))
   }
 }
 
-/** What the smoothing of two detectors needs; the second pair of a loop lies ten places further. */
-@inline function coefficients(pa: usize, pb: usize, sa: usize, sb: usize, place: usize): void {
-  begun(pa, sa); begun(pb, sb)
+/** The curves of a lane and the next, in pairs of both. */
+function curves(op: usize, lane: i32, to: usize): void {
+  const xa = input(op, lane), xb = input(op, lane + 1)
+  const pa = paramsOf(op, lane), pb = paramsOf(op, lane + 1), sa = stateOf(op, lane), sb = stateOf(op, lane + 1)
+  const averageA = load<f64>(pa, 48), averageB = load<f64>(pb, 48)
+  if (averageA == 0 && averageB == 0) reductions(true, xa, xb, pa, pb, to)
+  else {
+    levels(xa, averageA, sa, LEVELS)
+    levels(xb, averageB, sb, LEVELS + 512)
+    reductions(false, LEVELS, LEVELS + 512, pa, pb, to)
+  }
+  remember(xa, averageA, sa)
+  remember(xb, averageB, sb)
+}
+
+// ── smoothing and gains ──
+
+/** Does a detector take hold at least as fast as it lets go? */
+@inline function isQuick(p: usize): bool { return load<f64>(p, 24) <= load<f64>(p, 32) }
+
+/** What the smoothing of two detectors needs; the other two have theirs five places further. */
+@inline function coefficients(pa: usize, pb: usize, place: usize): void {
   const attackA = load<f64>(pa, 24), attackB = load<f64>(pb, 24)
   const releaseA = load<f64>(pa, 32), releaseB = load<f64>(pb, 32)
-  kept(place, attackA, attackB); kept(place + 1, releaseA, releaseB)
-  kept(place + 2, 1 - attackA, 1 - attackB); kept(place + 3, 1 - releaseA, 1 - releaseB)
-  const makeupA = load<f64>(sa, 24) * (1 / DB_PER_LOG2), makeupB = load<f64>(sb, 24) * (1 / DB_PER_LOG2)
-  kept(place + 4, makeupA, makeupB)
-  kept(place + 5, (load<f64>(pa, 40) * (1 / DB_PER_LOG2) - makeupA) * (1.0 / 128),
-    (load<f64>(pb, 40) * (1 / DB_PER_LOG2) - makeupB) * (1.0 / 128))
+  kept(place, attackA, attackB)
+  kept(place + 1, 1 - attackA, 1 - attackB)
+  kept(place + 2, releaseA, releaseB)
+  kept(place + 3, 1 - releaseA, 1 - releaseB)
+  kept(place + 4, f64(!isQuick(pa)), f64(!isQuick(pb)))
 }
 
-function finish(pa: usize, pb: usize, sa: usize, sb: usize, held: v128): void {
-  store<f64>(sa, load<f64>(pa, 40), 24)
-  store<f64>(sb, load<f64>(pb, 40), 24)
-  keep(sa, sb, 0, v128.and(held, f64x2.ge(f64x2.abs(held), f64x2.splat(TINY))))
-}
-
-/** Both ways are computed before it is known which one it is: the next sample waits less. */
+/**
+ * Attack where more is wanted than is held, release where less is. The right one of both is the greater where the
+ * attack is quick, the lesser where it is not: so the next frame waits for no comparison.
+ * @param at where two wanted reductions lie
+ * @param areQuick known where it is called: is every attack quick?
+ */
 @inline function smoothed(
-  wanted: v128, held: v128, attack: v128, release: v128, attackFresh: v128, releaseFresh: v128
+  areQuick: bool, at: usize, held: v128, attack: v128, attackFresh: v128, release: v128, releaseFresh: v128, slow: v128
 ): v128 {
+  const wanted = f64x2.promote_low_f32x4(v128.load64_zero(at))
   const up = f64x2.add(f64x2.mul(attack, held), f64x2.mul(attackFresh, wanted))
   const down = f64x2.add(f64x2.mul(release, held), f64x2.mul(releaseFresh, wanted))
-  return v128.bitselect(up, down, f64x2.gt(wanted, held))
+  if (areQuick) return f64x2.pmax(up, down)
+  return v128.bitselect(f64x2.pmin(up, down), f64x2.pmax(up, down), f64x2.ne(slow, f64x2.splat(0)))
 }
 
-/** From pairs of curves to gains, in dB over 6.02, in place. */
-function smooth(pa: usize, pb: usize, sa: usize, sb: usize, pairs: usize): void {
-  coefficients(pa, pb, sa, sb, 0)
-  const perDb = kept(20, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
-  const attack = again(0), release = again(1), attackFresh = again(2), releaseFresh = again(3), step = again(5)
-  let makeup = again(4), held = pair(sa, sb, 0)
-  for (let at = pairs; at < pairs + 1024; at += 8) {
-    held = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at)), held, attack, release, attackFresh, releaseFresh)
-    makeup = f64x2.add(makeup, step)
-    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
+/** What is made up, and what that goes in a frame: four lanes each, in powers of two. */
+const MAKE_UP = memory.data(32, 16)
+
+/** The first make-up is in force at once. */
+function makeUp(p: usize, s: usize, lane: usize): void {
+  const target = load<f64>(p, 40)
+  if (load<f64>(s, 32) == 0) { store<f64>(s, 1, 32); store<f64>(s, target, 24) }
+  const now = load<f64>(s, 24)
+  store<f32>(MAKE_UP + (lane << 2), <f32>(now / DB_PER_LOG2))
+  store<f32>(MAKE_UP + (lane << 2), <f32>((target - now) / DB_PER_LOG2 / 128), 16)
+}
+
+function finish(p: usize, s: usize, deepest: f32): void {
+  store<f64>(s, <f64>deepest, 16)
+  store<f64>(s, load<f64>(p, 40), 24)
+}
+
+/** What is held, frame by frame, in FRAMES. `first` and `second`: the first lanes of two pairs. */
+@inline function smoothAll(areQuick: bool, op: usize, first: i32, second: i32, from: usize, from2: usize): void {
+  const sa = stateOf(op, first), sb = stateOf(op, first + 1), sc = stateOf(op, second), sd = stateOf(op, second + 1)
+  const a0 = again(0), a1 = again(1), r0 = again(2), r1 = again(3), q = again(4)
+  const b0 = again(5), b1 = again(6), t0 = again(7), t1 = again(8), u = again(9)
+  let h = f64x2(load<f64>(sa), load<f64>(sb)), g = f64x2(load<f64>(sc), load<f64>(sd))
+  for (let at: usize = 0; at < 1024; at += 8) {
+    h = smoothed(areQuick, from + at, h, a0, a1, r0, r1, q)
+    g = smoothed(areQuick, from2 + at, g, b0, b1, t0, t1, u)
+    v128.store(FRAMES + (at << 1), v128.shuffle<f64>(f32x4.demote_f64x2_zero(h), f32x4.demote_f64x2_zero(g), 0, 2))
   }
-  finish(pa, pb, sa, sb, held)
+  store<f64>(sa, flush(f64x2.extract_lane(h, 0)))
+  store<f64>(sb, flush(f64x2.extract_lane(h, 1)))
+  store<f64>(sc, flush(f64x2.extract_lane(g, 0)))
+  store<f64>(sd, flush(f64x2.extract_lane(g, 1)))
 }
 
-/** Two pairs at once: one waits while the other is computed. */
-function smoothBoth(pa: usize, pb: usize, sa: usize, sb: usize, pc: usize, pd: usize, sc: usize, sd: usize): void {
-  coefficients(pa, pb, sa, sb, 0)
-  coefficients(pc, pd, sc, sd, 10)
-  const perDb = kept(20, 1 / DB_PER_LOG2, 1 / DB_PER_LOG2)
-  const attack = again(0), release = again(1), attackFresh = again(2), releaseFresh = again(3), step = again(5)
-  const attack2 = again(10), release2 = again(11), attackFresh2 = again(12)
-  const releaseFresh2 = again(13), step2 = again(15)
-  let makeup = again(4), held = pair(sa, sb, 0), makeup2 = again(14), held2 = pair(sc, sd, 0)
-  for (let at = PAIRS; at < PAIRS + 1024; at += 8) {
-    held = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at)), held, attack, release, attackFresh, releaseFresh)
-    held2 = smoothed(f64x2.promote_low_f32x4(v128.load64_zero(at, 1024)), held2, attack2, release2, attackFresh2,
-      releaseFresh2)
-    makeup = f64x2.add(makeup, step)
-    makeup2 = f64x2.add(makeup2, step2)
-    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup, f64x2.mul(held, perDb))), 0)
-    v128.store64_lane(at, f32x4.demote_f64x2_zero(f64x2.sub(makeup2, f64x2.mul(held2, perDb))), 0, 1024)
-  }
-  finish(pa, pb, sa, sb, held)
-  finish(pc, pd, sc, sd, held2)
-}
-
-function gains(from: usize, ya: usize, yb: usize, sa: usize, sb: usize): void {
-  let deepest = f32x4.splat(<f32>1e9)
+function gains(op: usize, first: i32, second: i32): void {
+  const ya = output(op, first), yb = output(op, first + 1), yc = output(op, second), yd = output(op, second + 1)
+  const begin = v128.load(MAKE_UP), step = v128.load(MAKE_UP, 16), turn = kept4(0, 4)
+  let deepest = f32x4.splat(<f32>1e9), done = kept4(1, 0)
   for (let at: usize = 0; at < 512; at += 16) {
-    const low = exp2x4(v128.load(from + (at << 1))), high = exp2x4(v128.load(from + (at << 1) + 16))
-    deepest = f32x4.pmin(deepest, f32x4.pmin(low, high))
-    v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
-    v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
+    const from = FRAMES + (at << 2)
+    let makeup = f32x4.add(begin, f32x4.mul(step, done))
+    done = f32x4.add(done, turn)
+    const c = exp2x4(f32x4.sub((makeup = f32x4.add(makeup, step)), v128.load(from)))
+    const d = exp2x4(f32x4.sub((makeup = f32x4.add(makeup, step)), v128.load(from, 16)))
+    const e = exp2x4(f32x4.sub((makeup = f32x4.add(makeup, step)), v128.load(from, 32)))
+    const f = exp2x4(f32x4.sub((makeup = f32x4.add(makeup, step)), v128.load(from, 48)))
+    deepest = f32x4.pmin(deepest, f32x4.pmin(f32x4.pmin(c, d), f32x4.pmin(e, f)))
+    const k = v128.shuffle<f32>(c, d, 0, 4, 1, 5), l = v128.shuffle<f32>(c, d, 2, 6, 3, 7)
+    const m = v128.shuffle<f32>(e, f, 0, 4, 1, 5), n = v128.shuffle<f32>(e, f, 2, 6, 3, 7)
+    v128.store(ya + at, v128.shuffle<f64>(k, m, 0, 2))
+    v128.store(yb + at, v128.shuffle<f64>(k, m, 1, 3))
+    v128.store(yc + at, v128.shuffle<f64>(l, n, 0, 2))
+    v128.store(yd + at, v128.shuffle<f64>(l, n, 1, 3))
   }
-  store<f64>(sa, <f64>min(f32x4.extract_lane(deepest, 0), f32x4.extract_lane(deepest, 2)), 16)
-  store<f64>(sb, <f64>min(f32x4.extract_lane(deepest, 1), f32x4.extract_lane(deepest, 3)), 16)
+  finish(paramsOf(op, first), stateOf(op, first), f32x4.extract_lane(deepest, 0))
+  finish(paramsOf(op, first + 1), stateOf(op, first + 1), f32x4.extract_lane(deepest, 1))
+  finish(paramsOf(op, second), stateOf(op, second), f32x4.extract_lane(deepest, 2))
+  finish(paramsOf(op, second + 1), stateOf(op, second + 1), f32x4.extract_lane(deepest, 3))
 }
+
+function smooth(op: usize, first: i32, second: i32, from: usize, from2: usize): void {
+  const pa = paramsOf(op, first), pb = paramsOf(op, first + 1)
+  const pc = paramsOf(op, second), pd = paramsOf(op, second + 1)
+  coefficients(pa, pb, 0)
+  coefficients(pc, pd, 5)
+  makeUp(pa, stateOf(op, first), 0)
+  makeUp(pb, stateOf(op, first + 1), 1)
+  makeUp(pc, stateOf(op, second), 2)
+  makeUp(pd, stateOf(op, second + 1), 3)
+  if (isQuick(pa) && isQuick(pb) && isQuick(pc) && isQuick(pd)) smoothAll(true, op, first, second, from, from2)
+  else smoothAll(false, op, first, second, from, from2)
+  gains(op, first, second)
+}
+
+// ── rest ──
 
 /** No threshold lies so low that the least level is above it. */
 const LOWEST_DB: f64 = -150
@@ -165,15 +225,15 @@ const LOWEST_DB: f64 = -150
 
 /** Where nothing is held, silence is far below the curve: the gain is what is made up, block after block. */
 @inline function hold(out: usize, s: usize): void {
-  const makeup = f64x2.splat(load<f64>(s, 24) * (1 / DB_PER_LOG2))
-  const g = exp2x4(f32x4.splat(f32x4.extract_lane(f32x4.demote_f64x2_zero(makeup), 0)))
+  const g = exp2x4(f32x4.splat(<f32>(load<f64>(s, 24) / DB_PER_LOG2)))
   for (let at: usize = 0; at < 512; at += 16) v128.store(out + at, g)
   store<f64>(s, <f64>f32x4.extract_lane(g, 0), 16)
 }
 
-/** Two lanes, beginning with `lane`: of silence, and with nothing held, they rest. */
-function pairRests(op: usize, lane: i32, pa: usize, sa: usize, pb: usize, sb: usize): bool {
+/** A lane and the next: of silence, and with nothing held, they rest. */
+function pairRests(op: usize, lane: i32): bool {
   if (!isQuiet(input(op, lane)) || !isQuiet(input(op, lane + 1))) return false
+  const pa = paramsOf(op, lane), pb = paramsOf(op, lane + 1), sa = stateOf(op, lane), sb = stateOf(op, lane + 1)
   // A lane without a partner computes the first one's work twice.
   if (!isAtRest(pa, sa) || (pb != pa && !isAtRest(pb, sb))) return false
   hold(output(op, lane), sa)
@@ -181,31 +241,11 @@ function pairRests(op: usize, lane: i32, pa: usize, sa: usize, pb: usize, sb: us
   return true
 }
 
-function twoLanes(op: usize, lane: i32, pa: usize, sa: usize, pb: usize, sb: usize): void {
-  curves(input(op, lane), input(op, lane + 1), pa, pb, sa, sb, PAIRS)
-  smooth(pa, pb, sa, sb, PAIRS)
-  gains(PAIRS, output(op, lane), output(op, lane + 1), sa, sb)
-}
-
 export function compressor(op: usize): void {
-  const pa = params(op), sa = state(op), lanes = inputs(op)
-  const more = op + 20 + (<usize>lanes << 3)
-  const pb = load<usize>(more), sb = load<usize>(more, 4)
-  const rests = pairRests(op, 0, pa, sa, pb, sb)
-  if (lanes == 2) {
-    if (!rests) twoLanes(op, 0, pa, sa, pb, sb)
-    return
-  }
-  const pc = load<usize>(more, 8), sc = load<usize>(more, 12), pd = load<usize>(more, 16), sd = load<usize>(more, 20)
-  const otherRests = pairRests(op, 2, pc, sc, pd, sd)
-  if (rests || otherRests) {
-    if (!rests) twoLanes(op, 0, pa, sa, pb, sb)
-    if (!otherRests) twoLanes(op, 2, pc, sc, pd, sd)
-    return
-  }
-  curves(input(op, 0), input(op, 1), pa, pb, sa, sb, PAIRS)
-  curves(input(op, 2), input(op, 3), pc, pd, sc, sd, PAIRS + 1024)
-  smoothBoth(pa, pb, sa, sb, pc, pd, sc, sd)
-  gains(PAIRS + 1024, output(op, 2), output(op, 3), sc, sd)
-  gains(PAIRS, output(op, 0), output(op, 1), sa, sb)
+  const first = !pairRests(op, 0), second = inputs(op) == 4 && !pairRests(op, 2)
+  if (first) curves(op, 0, PAIRS)
+  if (second) curves(op, 2, PAIRS + 1024)
+  if (first && second) smooth(op, 0, 2, PAIRS, PAIRS + 1024)
+  else if (first) smooth(op, 0, 0, PAIRS, PAIRS)
+  else if (second) smooth(op, 2, 2, PAIRS + 1024, PAIRS + 1024)
 }

@@ -1,33 +1,33 @@
 // Elementary functions from the four operations alone, so that every runtime agrees on the last bit: log2 and exp2 of
 // four float32 lanes, e^x and the sine of a turn in float64.
 
-/** Constants of the series, four lanes each; what stays in memory is not built anew in a loop, see op.ts. */
+// Polynomials for log2 and exp2 are those that err least in their range (Remez' exchange, found in float64); what they
+// err by is far below a float32's last bit.
+
+/** Constants, four lanes each; what stays in memory is not built anew in a loop, see op.ts. */
 const C = memory.data<f32>([
   1, 1, 1, 1,
-  0.3333333432674408, 0.3333333432674408, 0.3333333432674408, 0.3333333432674408,
-  0.20000000298023224, 0.20000000298023224, 0.20000000298023224, 0.20000000298023224,
-  0.1428571492433548, 0.1428571492433548, 0.1428571492433548, 0.1428571492433548,
-  0.1111111119389534, 0.1111111119389534, 0.1111111119389534, 0.1111111119389534,
-  2.885390043258667, 2.885390043258667, 2.885390043258667, 2.885390043258667,
+  2.88539008, 2.88539008, 2.88539008, 2.88539008,
+  0.961798854, 0.961798854, 0.961798854, 0.961798854,
+  0.576713834, 0.576713834, 0.576713834, 0.576713834,
+  0.43174834, 0.43174834, 0.43174834, 0.43174834,
   12582912, 12582912, 12582912, 12582912,
-  0.6931471824645996, 0.6931471824645996, 0.6931471824645996, 0.6931471824645996,
-  0.5, 0.5, 0.5, 0.5,
-  0.1666666716337204, 0.1666666716337204, 0.1666666716337204, 0.1666666716337204,
-  0.0416666679084301, 0.0416666679084301, 0.0416666679084301, 0.0416666679084301,
-  0.008333333767950535, 0.008333333767950535, 0.008333333767950535, 0.008333333767950535,
-  0.0013888889225199819, 0.0013888889225199819, 0.0013888889225199819, 0.0013888889225199819,
-  0.00019841270113829523, 0.00019841270113829523, 0.00019841270113829523, 0.00019841270113829523
+  0.693147206, 0.693147206, 0.693147206, 0.693147206,
+  0.240226469, 0.240226469, 0.240226469, 0.240226469,
+  0.0555032878, 0.0555032878, 0.0555032878, 0.0555032878,
+  0.00961848896, 0.00961848896, 0.00961848896, 0.00961848896,
+  0.00133999312, 0.00133999312, 0.00133999312, 0.00133999312,
+  0.000153458120, 0.000153458120, 0.000153458120, 0.000153458120
 ], 16)
-/** Their places: 1, 1/3, 1/5, 1/7, 1/9, 2/ln 2; 1.5 · 2²³, ln 2, 1/2!, 1/3!, 1/4!, 1/5!, 1/6!, 1/7!. */
-const ONE: usize = 0, THIRD: usize = 16, FIFTH: usize = 32
-const SEVENTH: usize = 48, NINTH: usize = 64, TWO_BY_LN2: usize = 80
-const WHOLE: usize = 96, LN2: usize = 112
-const F2: usize = 128, F3: usize = 144, F4: usize = 160, F5: usize = 176, F6: usize = 192, F7: usize = 208
+/** Their places: 1 · log2, by powers of u · 1.5 · 2²³ · 2^f, by powers of f. */
+const ONE: usize = 0, L0: usize = 16, L1: usize = 32, L2: usize = 48, L3: usize = 64
+const WHOLE: usize = 80
+const E1: usize = 96, E2: usize = 112, E3: usize = 128, E4: usize = 144, E5: usize = 160, E6: usize = 176
 /** √½ as bits: keeps m in [√½, √2). */
 const ROOT = memory.data<i32>([0x3F3504F3, 0x3F3504F3, 0x3F3504F3, 0x3F3504F3], 16)
 
 /**
- * log2(x) − from, of positive normal numbers. Splits off the exponent; the rest is atanh's series in t = (m−1)/(m+1),
+ * log2(x) − from, of positive normal numbers. Splits off the exponent; the rest is t·q(t²), t = (m−1)/(m+1),
  * |t| ≤ 0.172. What is taken off meets the exponent first: near it the result keeps all its digits.
  */
 @inline export function log2x4(x: v128, from: v128): v128 {
@@ -37,26 +37,25 @@ const ROOT = memory.data<i32>([0x3F3504F3, 0x3F3504F3, 0x3F3504F3, 0x3F3504F3], 
   const one = v128.load(C, ONE)
   const t = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one))
   const u = f32x4.mul(t, t), u2 = f32x4.mul(u, u)
-  const low = f32x4.add(one, f32x4.mul(u, v128.load(C, THIRD)))
-  const high = f32x4.add(v128.load(C, FIFTH), f32x4.mul(u, v128.load(C, SEVENTH)))
-  const series = f32x4.add(low, f32x4.mul(u2, f32x4.add(high, f32x4.mul(u2, v128.load(C, NINTH)))))
-  return f32x4.add(f32x4.sub(f32x4.convert_i32x4_s(e), from), f32x4.mul(f32x4.mul(t, v128.load(C, TWO_BY_LN2)), series))
+  const low = f32x4.add(v128.load(C, L0), f32x4.mul(u, v128.load(C, L1)))
+  const high = f32x4.add(v128.load(C, L2), f32x4.mul(u, v128.load(C, L3)))
+  return f32x4.add(f32x4.sub(f32x4.convert_i32x4_s(e), from), f32x4.mul(t, f32x4.add(low, f32x4.mul(u2, high))))
 }
 
 /**
- * 2^x for |x| < 126. Taylor's series of e^(f ln 2) on |f| ≤ ½, the whole part goes into the exponent: what is added to
- * 1.5 · 2²³ is rounded, and stands in the last bits as an integer.
+ * 2^x for |x| < 126. A polynomial on |f| ≤ ½, the whole part goes into the exponent: what is added to 1.5 · 2²³ is
+ * rounded, and stands in the last bits as an integer.
  */
 @inline export function exp2x4(x: v128): v128 {
   const whole = v128.load(C, WHOLE)
-  const s = f32x4.add(x, whole), n = f32x4.sub(s, whole)
-  const f = f32x4.mul(f32x4.sub(x, n), v128.load(C, LN2))
-  const f2 = f32x4.mul(f, f), f4 = f32x4.mul(f2, f2)
-  const p01 = f32x4.add(v128.load(C, ONE), f)
-  const p23 = f32x4.add(v128.load(C, F2), f32x4.mul(f, v128.load(C, F3)))
-  const p45 = f32x4.add(v128.load(C, F4), f32x4.mul(f, v128.load(C, F5)))
-  const p67 = f32x4.add(v128.load(C, F6), f32x4.mul(f, v128.load(C, F7)))
-  const series = f32x4.add(f32x4.add(p01, f32x4.mul(f2, p23)), f32x4.mul(f4, f32x4.add(p45, f32x4.mul(f2, p67))))
+  const s = f32x4.add(x, whole)
+  const f = f32x4.sub(x, f32x4.sub(s, whole))
+  const f2 = f32x4.mul(f, f)
+  const p01 = f32x4.add(v128.load(C, ONE), f32x4.mul(f, v128.load(C, E1)))
+  const p23 = f32x4.add(v128.load(C, E2), f32x4.mul(f, v128.load(C, E3)))
+  const p45 = f32x4.add(v128.load(C, E4), f32x4.mul(f, v128.load(C, E5)))
+  const p46 = f32x4.add(p45, f32x4.mul(f2, v128.load(C, E6)))
+  const series = f32x4.add(f32x4.add(p01, f32x4.mul(f2, p23)), f32x4.mul(f32x4.mul(f2, f2), p46))
   return i32x4.add(series, i32x4.shl(s, 23))
 }
 
