@@ -4,7 +4,7 @@
 //   a lane's state: s1 s2 a section, then f64 started, then the coefficients in force
 // New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
-import { TINY, again, kept, params, state, input, output } from './op'
+import { TINY, again, kept, keptVector, params, state, input, output } from './op'
 import { hush, isQuiet, isZero } from './quiet'
 
 const scratch = memory.data(128 * 16, 16)
@@ -39,10 +39,26 @@ export function equaliser(op: usize): void {
   if (rests(op)) return
   const pa = params(op), sa = state(op)
   const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
-  const xa = input(op, 0), xb = input(op, 1)
-  const ya = output(op, 0), yb = output(op, 1)
   const sections = <i32>load<f64>(pa)
+  const tail = <usize>sections << 4, size = <usize>sections * 40
+  // A lane without a partner computes the first one's work twice.
+  const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
+  const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
+  if (!moves && !moves2 && canDivide(pa, sections) && canDivide(pb, sections)) {
+    standing(op, pa, pb, sa, sb, sections)
+    return
+  }
+  widen(op)
+  // A sample of a section waits for the one before: three sections side by side fill that time.
+  for (let k = 0; k < sections; k += 3) threeOnTheirWay(pa, pb, sa, sb, pastA, pastB, k, sections)
+  narrow(op)
+  memory.copy(pastA + 8, pa + 8, size)
+  memory.copy(pastB + 8, pb + 8, size)
+}
 
+/** Both legs as pairs in float64. */
+function widen(op: usize): void {
+  const xa = input(op, 0), xb = input(op, 1)
   for (let at: usize = 0; at < 512; at += 16) {
     const a = v128.load(xa + at), b = v128.load(xb + at)
     const low = v128.shuffle<f32>(a, b, 0, 4, 1, 5), high = v128.shuffle<f32>(a, b, 2, 6, 3, 7)
@@ -52,21 +68,10 @@ export function equaliser(op: usize): void {
     v128.store(to, f64x2.promote_low_f32x4(high), 32)
     v128.store(to, f64x2.promote_low_f32x4(v128.shuffle<f64>(high, high, 1, 0)), 48)
   }
-  const tail = <usize>sections << 4, size = <usize>sections * 40
-  // A lane without a partner computes the first one's work twice.
-  const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
-  const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
-  let k = 0
-  // A sample of a section waits for the one before: three sections side by side fill that time.
-  if (moves || moves2) {
-    for (; k < sections; k += 3) threeOnTheirWay(pa, pb, sa, sb, pastA, pastB, k, sections)
-    memory.copy(pastA + 8, pa + 8, size)
-    memory.copy(pastB + 8, pb + 8, size)
-  } else {
-    for (; k + 2 < sections; k += 3) three(NONE, pa, pb, sa, sb, pa, pb, k, 3)
-    if (k + 1 < sections) two(pa, pb, sa, sb, k)
-    else if (k < sections) one(pa, pb, sa, sb, k)
-  }
+}
+
+function narrow(op: usize): void {
+  const ya = output(op, 0), yb = output(op, 1)
   for (let at: usize = 0; at < 512; at += 16) {
     const from = scratch + (at << 2)
     const low = v128.shuffle<f64>(f32x4.demote_f64x2_zero(v128.load(from)),
@@ -94,6 +99,94 @@ function moved(p: usize, past: usize, size: usize): bool {
   return memory.compare(p + at, past + at, 40) == 0
 }
 
+// ── coefficients that stand: each section is divided by its b0, and all of them are made up for at the end ──
+
+/** Where one is negative, silence would come out as −0. */
+function canDivide(p: usize, sections: i32): bool {
+  for (let k = 0; k < sections; k++) if (!(load<f64>(p + 8 + <usize>k * 40) > 0)) return false
+  return true
+}
+
+function standing(op: usize, pa: usize, pb: usize, sa: usize, sb: usize, sections: i32): void {
+  if (sections == 3) cascade(3, true, op, pa, pb, sa, sb, 0)
+  else if (sections == 2) cascade(2, true, op, pa, pb, sa, sb, 0)
+  else if (sections == 1) cascade(1, true, op, pa, pb, sa, sb, 0)
+  else {
+    widen(op)
+    let k = 0
+    for (; k + 2 < sections; k += 3) cascade(3, false, op, pa, pb, sa, sb, k)
+    if (k + 1 < sections) cascade(2, false, op, pa, pb, sa, sb, k)
+    else if (k < sections) cascade(1, false, op, pa, pb, sa, sb, k)
+    narrow(op)
+  }
+}
+
+/** Five places a section: b1/b0, b2/b0, a1, a2, the product of all b0 so far. */
+@inline function divided(place: usize, k: i32, pa: usize, pb: usize): void {
+  const at = <usize>8 + <usize>k * 40
+  const b0 = pair(pa, pb, at), one = f64x2.div(f64x2.splat(1), b0)
+  keptVector(place, f64x2.mul(pair(pa, pb, at + 8), one))
+  keptVector(place + 1, f64x2.mul(pair(pa, pb, at + 16), one))
+  keptVector(place + 2, pair(pa, pb, at + 24))
+  keptVector(place + 3, pair(pa, pb, at + 32))
+  keptVector(place + 4, place ? f64x2.mul(again(place - 1), b0) : b0)
+}
+
+/**
+ * So many sections in one loop: their recurrences overlap in the processor.
+ * @param count 1 to 3, known where it is called, like the next
+ * @param isWhole these are all: from the input to the output, without going by way of scratch
+ */
+@inline function cascade(
+  count: i32, isWhole: bool, op: usize, pa: usize, pb: usize, sa: usize, sb: usize, k: i32
+): void {
+  const xa = input(op, 0), xb = input(op, 1), ya = output(op, 0), yb = output(op, 1)
+  const s = <usize>k * 16, t = s + 16, u = s + 32
+  divided(0, k, pa, pb)
+  if (count > 1) divided(5, k + 1, pa, pb)
+  if (count > 2) divided(10, k + 2, pa, pb)
+  const b1 = again(0), b2 = again(1), a1 = again(2), a2 = again(3)
+  const d1 = again(5), d2 = again(6), c1 = again(7), c2 = again(8)
+  const f1 = again(10), f2 = again(11), e1 = again(12), e2 = again(13)
+  const by = again(4), by2 = again(9), by3 = again(14), gain = count > 2 ? by3 : count > 1 ? by2 : by
+  let s1 = f64x2.div(pair(sa, sb, s), by), s2 = f64x2.div(pair(sa, sb, s + 8), by), t1 = s1, t2 = s1, u1 = s1, u2 = s1
+  if (count > 1) { t1 = f64x2.div(pair(sa, sb, t), by2); t2 = f64x2.div(pair(sa, sb, t + 8), by2) }
+  if (count > 2) { u1 = f64x2.div(pair(sa, sb, u), by3); u2 = f64x2.div(pair(sa, sb, u + 8), by3) }
+  for (let at: usize = 0; at < 512; at += 4) {
+    const cell = scratch + (at << 2)
+    const x = isWhole
+      ? f64x2.promote_low_f32x4(v128.load32_lane(xb + at, v128.load32_zero(xa + at), 1))
+      : v128.load(cell)
+    let y = f64x2.add(x, s1)
+    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
+    if (count > 1) {
+      const z = f64x2.add(y, t1)
+      t1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), t2), f64x2.mul(c1, z))
+      t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(c2, z))
+      y = z
+    }
+    if (count > 2) {
+      const w = f64x2.add(y, u1)
+      u1 = f64x2.sub(f64x2.add(f64x2.mul(f1, y), u2), f64x2.mul(e1, w))
+      u2 = f64x2.sub(f64x2.mul(f2, y), f64x2.mul(e2, w))
+      y = w
+    }
+    y = f64x2.mul(y, gain)
+    if (isWhole) {
+      const out = f32x4.demote_f64x2_zero(y)
+      v128.store32_lane(ya + at, out, 0)
+      v128.store32_lane(yb + at, out, 1)
+    } else v128.store(cell, y)
+  }
+  keep(sa, sb, s, f64x2.mul(s1, by))
+  keep(sa, sb, s + 8, f64x2.mul(s2, by))
+  if (count > 1) { keep(sa, sb, t, f64x2.mul(t1, by2)); keep(sa, sb, t + 8, f64x2.mul(t2, by2)) }
+  if (count > 2) { keep(sa, sb, u, f64x2.mul(u1, by3)); keep(sa, sb, u + 8, f64x2.mul(u2, by3)) }
+}
+
+// ── coefficients on their way to others ──
+
 /** A coefficient of both lanes, as a vector that stays. */
 @inline function held(place: usize, pa: usize, pb: usize, at: usize): v128 {
   return kept(place, load<f64>(pa + at), load<f64>(pb + at))
@@ -101,46 +194,6 @@ function moved(p: usize, past: usize, size: usize): bool {
 
 /** A coefficient a frame further. */
 @inline function on(now: v128, place: usize): v128 { return f64x2.add(now, again(place)) }
-
-function one(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
-  const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
-  const b0 = held(0, pa, pb, p), b1 = held(1, pa, pb, p + 8), b2 = held(2, pa, pb, p + 16)
-  const a1 = held(3, pa, pb, p + 24), a2 = held(4, pa, pb, p + 32)
-  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8)
-  for (let at = scratch; at < scratch + 2048; at += 16) {
-    const x = v128.load(at)
-    const y = f64x2.add(f64x2.mul(b0, x), s1)
-    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
-    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
-    v128.store(at, y)
-  }
-  keep(sa, sb, s, s1)
-  keep(sa, sb, s + 8, s2)
-}
-
-/** Sections one after the other in one loop: their recurrences overlap in the processor. */
-function two(pa: usize, pb: usize, sa: usize, sb: usize, k: i32): void {
-  const p = <usize>8 + <usize>k * 40, q = p + 40, s = <usize>k * 16
-  const b0 = held(0, pa, pb, p), b1 = held(1, pa, pb, p + 8), b2 = held(2, pa, pb, p + 16)
-  const a1 = held(3, pa, pb, p + 24), a2 = held(4, pa, pb, p + 32)
-  const d0 = held(5, pa, pb, q), d1 = held(6, pa, pb, q + 8), d2 = held(7, pa, pb, q + 16)
-  const c1 = held(8, pa, pb, q + 24), c2 = held(9, pa, pb, q + 32)
-  let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(sa, sb, s + 16), t2 = pair(sa, sb, s + 24)
-  for (let at = scratch; at < scratch + 2048; at += 16) {
-    const x = v128.load(at)
-    const y = f64x2.add(f64x2.mul(b0, x), s1)
-    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
-    s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
-    const z = f64x2.add(f64x2.mul(d0, y), t1)
-    t1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), t2), f64x2.mul(c1, z))
-    t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(c2, z))
-    v128.store(at, z)
-  }
-  keep(sa, sb, s, s1)
-  keep(sa, sb, s + 8, s2)
-  keep(sa, sb, s + 16, t1)
-  keep(sa, sb, s + 24, t2)
-}
 
 /** What passes everything on as it is stands in for sections that are not there. */
 const NEUTRAL = memory.data<f64>([0, 1, 0, 0, 0, 0])

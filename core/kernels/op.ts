@@ -34,6 +34,8 @@ const KEPT = memory.data(32 * 16, 16)
   return v128.load(KEPT + (place << 4))
 }
 
+@inline export function keptVector(place: usize, v: v128): void { v128.store(KEPT + (place << 4), v) }
+
 /** What was kept at a place. */
 @inline export function again(place: usize): v128 { return v128.load(KEPT + (place << 4)) }
 
