@@ -68,17 +68,29 @@ export function gate(op: usize): void {
     max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)))
 }
 
-/** By tap, the sixteen phases of each beside one another: then a lane is a phase and nothing is added across lanes. */
-const PEAK_TAPS = memory.data(16 * 32 * 4, 16)
+// Places p and 16 − p sixteenths after a sample see the 32 around it mirrored: with A from the sums of what lies as far
+// before as behind, and B from the differences, one gets A + B and the other A − B. The higher magnitude of both is
+// |A| + |B|. So eight places do for fifteen, and the sixteenth is the sample itself.
+/** For each of sixteen distances: taps of eight places for sums, then for differences; a lane is a place. */
+const PEAK_TAPS = memory.data(16 * 16 * 4, 16)
 
 /** Are they there? They are the same for every limiter. It lies beside them: memory may be copied over another's. */
 const BROUGHT = memory.data(4)
 function bringTaps(taps: usize): void {
   if (load<i32>(BROUGHT)) return
-  for (let k: usize = 0; k < 32; k++)
-    for (let phase: usize = 0; phase < 16; phase++)
-      store<f32>(PEAK_TAPS + ((k * 16 + phase) << 2), <f32>load<f64>(taps + ((phase * 32 + k) << 3)))
+  for (let k: usize = 0; k < 16; k++)
+    for (let place: usize = 0; place < 8; place++) {
+      const row = taps + ((place + 1) << 8), near = load<f64>(row + (k << 3)), far = load<f64>(row + ((31 - k) << 3))
+      const to = PEAK_TAPS + (k << 6) + (place << 2)
+      store<f32>(to, <f32>((near + far) / 2))
+      store<f32>(to, <f32>((near - far) / 2), 32)
+    }
   store<i32>(BROUGHT, 1)
+}
+
+/** The highest of eight places and of those that mirror them. */
+@inline function highestOfPlaces(a: v128, b: v128, c: v128, d: v128): f32 {
+  return highestOf(f32x4.pmax(f32x4.add(f32x4.abs(a), f32x4.abs(c)), f32x4.add(f32x4.abs(b), f32x4.abs(d))))
 }
 
 /**
@@ -113,27 +125,28 @@ export function peaks(op: usize): void {
   tops(line)
   // Two places at a time share the loads of the taps.
   for (let i = 0; i < BLOCK; i += 2) {
-    // The oldest of the 32 samples that reach around the first place.
+    // The oldest of the 32 samples around the first place.
     const first = line + (<usize>(i + 1) << 2), cell = out + (<usize>i << 2)
     if (load<f32>(TOPS + (<usize>(i + 1) << 2)) * most < floor) { store<u64>(cell, 0); continue }
     let a = f32x4.splat(0), b = a, c = a, d = a, e = a, f = a, g = a, h = a
-    for (let k: usize = 0; k < 32; k++) {
-      const x = v128.load32_splat(first + (k << 2)), y = v128.load32_splat(first + (k << 2) + 4)
+    for (let k: usize = 0; k < 16; k++) {
+      const near = first + (k << 2), far = first + ((31 - k) << 2)
+      const x = v128.load32_splat(near), z = v128.load32_splat(far)
+      const x2 = v128.load32_splat(near, 4), z2 = v128.load32_splat(far, 4)
       const t = PEAK_TAPS + (k << 6)
       const t0 = v128.load(t), t1 = v128.load(t, 16), t2 = v128.load(t, 32), t3 = v128.load(t, 48)
-      a = f32x4.add(a, f32x4.mul(x, t0))
-      b = f32x4.add(b, f32x4.mul(x, t1))
-      c = f32x4.add(c, f32x4.mul(x, t2))
-      d = f32x4.add(d, f32x4.mul(x, t3))
-      e = f32x4.add(e, f32x4.mul(y, t0))
-      f = f32x4.add(f, f32x4.mul(y, t1))
-      g = f32x4.add(g, f32x4.mul(y, t2))
-      h = f32x4.add(h, f32x4.mul(y, t3))
+      const sum = f32x4.add(x, z), gap = f32x4.sub(x, z), sum2 = f32x4.add(x2, z2), gap2 = f32x4.sub(x2, z2)
+      a = f32x4.add(a, f32x4.mul(sum, t0))
+      b = f32x4.add(b, f32x4.mul(sum, t1))
+      c = f32x4.add(c, f32x4.mul(gap, t2))
+      d = f32x4.add(d, f32x4.mul(gap, t3))
+      e = f32x4.add(e, f32x4.mul(sum2, t0))
+      f = f32x4.add(f, f32x4.mul(sum2, t1))
+      g = f32x4.add(g, f32x4.mul(gap2, t2))
+      h = f32x4.add(h, f32x4.mul(gap2, t3))
     }
-    store<f32>(cell,
-      highestOf(f32x4.max(f32x4.max(f32x4.abs(a), f32x4.abs(b)), f32x4.max(f32x4.abs(c), f32x4.abs(d)))))
-    store<f32>(cell,
-      highestOf(f32x4.max(f32x4.max(f32x4.abs(e), f32x4.abs(f)), f32x4.max(f32x4.abs(g), f32x4.abs(h)))), 4)
+    store<f32>(cell, max(abs(load<f32>(first, 60)), highestOfPlaces(a, b, c, d)))
+    store<f32>(cell, max(abs(load<f32>(first, 64)), highestOfPlaces(e, f, g, h)), 4)
   }
   memory.copy(line, line + 512, 128)
 }
