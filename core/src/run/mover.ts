@@ -5,6 +5,7 @@ import type { SlotMove } from '../compile/moves'
 import { readerOf } from '../movement/envelope'
 import { PlanBuilder } from '../plan/builder'
 import { type Kind, rowKey } from '../plan/operations'
+import type { Params } from '../session/rows'
 import type { BuildContext, Standing } from '../processors/processor'
 import { PROCESSORS } from '../processors/table'
 import type { Machine } from './machine'
@@ -23,8 +24,8 @@ const LEGS: number[][] = []
 
 type Values = Float64Array | undefined
 /** A setting that stands in some places, and where those are. */
-interface Stands extends Standing {
-  places: readonly Values[]
+interface Stands extends Pick<Standing, 'at' | 'values'> {
+  places: readonly Float64Array[]
 }
 
 /** One slot, with where its parameters lie in a machine. */
@@ -36,7 +37,7 @@ class Moving {
   private readonly mix: { read: (frame: number) => number; value: number } | null
   /** Of what building asks, one after the other; null: nothing was built yet. */
   private places: readonly Values[] | null = null
-  /** Where each field stands. */
+  /** Where each field stands; nowhere, where it stands in no known places, or is not alone where it must be. */
   private stands: readonly (readonly Stands[])[] = []
 
   constructor(
@@ -78,18 +79,19 @@ class Moving {
 
   private settle(context: BuildContext): void {
     const { fields, stands } = this
-    if (!this.places || fields.some((f, i) => f.moved && !this.isQuick(stands[i]))) return this.build(context)
-    for (let i = 0; i < fields.length; i++) if (fields[i].moved) for (const one of stands[i]) this.put(one, context)
+    // By index: this is done for every slot that moves, in every block.
+    for (let i = 0; i < fields.length; i++)
+      if (fields[i].moved && (!this.places || !stands[i].length)) return this.build(context)
+    for (let i = 0; i < fields.length; i++) {
+      if (!fields[i].moved) continue
+      const where = stands[i]
+      for (let n = 0; n < where.length; n++) this.put(where[n], context.params)
+    }
   }
 
-  /** Does it stand in known places, and is it alone where it must be? */
-  private isQuick(stands: readonly Stands[]): boolean {
-    return stands.length > 0 && (this.fields.length === 1 || !stands.some(s => s.byItself))
-  }
-
-  private put({ places, at, values }: Stands, { params }: BuildContext): void {
+  private put({ places, at, values }: Stands, params: Params): void {
     const now = values(params)
-    for (const place of places) if (place) this.machine.write(place, now, at)
+    for (let i = 0; i < places.length; i++) this.machine.write(places[i], now, at)
   }
 
   private build(context: BuildContext): void {
@@ -100,12 +102,15 @@ class Moving {
     const { asked } = recording
     if (!this.places) {
       const places = (this.places = asked.map(({ key }) => machine.placeOf(key)))
-      this.stands = this.fields.map(({ name }) =>
-        (processor.standsIn?.(name, context.params, context.sampleRate) ?? []).map(standing => ({
-          ...standing,
-          places: places.filter((_, i) => asked[i].kind === standing.kind)
+      this.stands = this.fields.map(({ name }) => {
+        const stands = processor.standsIn?.(name, context.params, context.sampleRate) ?? []
+        if (this.fields.length > 1 && stands.some(s => s.byItself)) return []
+        return stands.map(({ kind, at, values }) => ({
+          at,
+          values,
+          places: places.filter((place, i): place is Float64Array => !!place && asked[i].kind === kind)
         }))
-      )
+      })
     }
     for (let i = 0; i < asked.length; i++) {
       const place = this.places[i],
