@@ -5,24 +5,39 @@ import { BYTES, kept4, params, state, inputs, input, output } from './op'
 import { hush, isQuiet } from './quiet'
 
 export function mix(op: usize): void {
-  const n = inputs(op)
-  const target = params(op)
-  const now = state(op) + 8
-  const out = output(op, 0)
-  let moving = false
-  if (load<i32>(state(op)) == 0) {
-    store<i32>(state(op), 1)
+  const n = inputs(op), target = params(op), s = state(op), out = output(op, 0)
+  if (n == 1 && !isQuiet(input(op, 0))) { mixOne(input(op, 0), target, s, out); return }
+  if (isMoving(n, target, s)) {
+    ramp(op + 20, n, target, s + 8, out)
+    silenceFaults(s, out)
+  } else if (!steady(op, n, s + 8, out)) silence(s, out)
+}
+
+/** Are the gains on their way? The first ones are in force at once. */
+@inline function isMoving(n: i32, target: usize, s: usize): bool {
+  const now = s + 8
+  if (load<i32>(s) == 0) {
+    store<i32>(s, 1)
     memory.copy(now, target, <usize>n << 3)
-  } else {
-    for (let i = 0; i < n; i++) {
-      const at = <usize>i << 3
-      if (load<f64>(target + at) != load<f64>(now + at)) { moving = true; break }
-    }
+    return false
   }
-  if (moving) {
-    ramp(op, n, target, now, out)
-    silenceFaults(state(op), out)
-  } else if (!steady(op, n, now, out)) silence(state(op), out)
+  for (let at: usize = 0; at < <usize>n << 3; at += 8) if (load<f64>(target + at) != load<f64>(now + at)) return true
+  return false
+}
+
+const ONE = memory.data(4)
+/** A mix of one input. */
+export function mixOne(x: usize, target: usize, s: usize, out: usize): void {
+  if (isMoving(1, target, s)) {
+    store<usize>(ONE, x)
+    ramp(ONE, 1, target, s + 8, out)
+    silenceFaults(s, out)
+  } else if (!alone(x, <f32>load<f64>(s, 8), out)) silence(s, out)
+}
+
+/** Does a mix of one input stand? */
+@inline export function stands(target: usize, s: usize): bool {
+  return load<i32>(s) != 0 && load<f64>(target) == load<f64>(s, 8)
 }
 
 /** x · 0 is 0 for every number but those that are none. Four sums, so that none waits for another. */
@@ -54,14 +69,9 @@ const GAINS = memory.data(4 * 1024, 16)
 /** Where the inputs that are not silent lie. */
 const HEARD = memory.data(4 * 1024, 16)
 
-/** @returns are all numbers of the block numbers? */
+/** Of none, of one that is silent, or of many. @returns are all numbers of the block numbers? */
 function steady(op: usize, n: i32, now: usize, out: usize): bool {
-  if (n == 0) { hush(out); return true }
-  if (n == 1) {
-    if (!isQuiet(input(op, 0))) return alone(input(op, 0), <f32>load<f64>(now), out)
-    hush(out)
-    return true
-  }
+  if (n < 2) { hush(out); return true }
   let sound = true
   for (let from = 0; from < n; from += MOST) {
     const to = min(n, from + MOST)
@@ -135,7 +145,8 @@ function add(heard: i32, isMore: bool, out: usize): bool {
   return i32x4.all_true(f32x4.eq(f32x4.add(faults, more), none)) || isSound(out)
 }
 
-function ramp(op: usize, n: i32, target: usize, now: usize, out: usize): void {
+/** `xs`: where the inputs' pointers lie. */
+function ramp(xs: usize, n: i32, target: usize, now: usize, out: usize): void {
   for (let at: usize = 0; at < BYTES; at += 16) {
     let sum = f32x4.splat(0)
     const first = <f64>(at >> 2)
@@ -145,7 +156,7 @@ function ramp(op: usize, n: i32, target: usize, now: usize, out: usize): void {
       const g = f32x4(
         <f32>(from + step * (first + 1)), <f32>(from + step * (first + 2)),
         <f32>(from + step * (first + 3)), <f32>(from + step * (first + 4)))
-      sum = f32x4.add(sum, f32x4.mul(v128.load(input(op, i) + at), g))
+      sum = f32x4.add(sum, f32x4.mul(v128.load(load<usize>(xs + (<usize>i << 2)) + at), g))
     }
     v128.store(out + at, sum)
   }
@@ -153,8 +164,9 @@ function ramp(op: usize, n: i32, target: usize, now: usize, out: usize): void {
 }
 
 /** One leg times a curve. */
-export function multiply(op: usize): void {
-  const x = input(op, 0), g = input(op, 1), out = output(op, 0)
+export function multiply(op: usize): void { multiplied(input(op, 0), input(op, 1), output(op, 0)) }
+
+export function multiplied(x: usize, g: usize, out: usize): void {
   for (let at: usize = 0; at < BYTES; at += 16) {
     v128.store(out + at, f32x4.mul(v128.load(x + at), v128.load(g + at)))
   }

@@ -2,6 +2,7 @@
 import { clock } from './clock'
 import { source, sink, meter, magnitude } from './exchange'
 import { mix, multiply } from './mix'
+import { strip } from './strip'
 import { delay, drift, fir, wow } from './delay'
 import { equaliser } from './equaliser'
 import { compressor } from './compressor'
@@ -51,6 +52,7 @@ export function walk(table: usize, count: i32): void {
       case 24: voice(op); break
       case 25: convolve(op); break
       case 26: wow(op); break
+      case 27: strip(op); break
       default: unreachable()
     }
     look(op)

@@ -1,6 +1,6 @@
 // What a plan is made of: operations with their keys, signals on their way between them. No behaviour.
 
-/** Numbers that kernels/index.ts switches on. */
+/** Numbers that kernels/walk.ts switches on. */
 export const KIND = {
   source: 0,
   sink: 1,
@@ -31,6 +31,8 @@ export const KIND = {
   wow: 26
 } as const
 export type Kind = keyof typeof KIND
+/** A step of several operations, one after the other. */
+export const STRIP = 27
 
 /**
  * How keys of operations for a row begin. The stroke inside ids becomes one that no id has, so that no key runs into

@@ -1,6 +1,6 @@
 // A plan laid out in memory, as the kernels want it (core/kernels/op.ts): parameters, states, buffers, the table of
 // steps. It is plain data over shared memory, so one thread can lay out what another runs.
-import { BLOCK, CHUNK, KIND, type Op } from '../plan/operations'
+import { BLOCK, CHUNK, KIND, STRIP, type Op } from '../plan/operations'
 import { dataBytes } from '../plan/responseSize'
 import { FIRST_FREE, memoryUpTo } from './kernels'
 import { schedule } from './schedule'
@@ -79,7 +79,7 @@ export function layOut(ops: readonly Op[], { rests = true, forTwo = false }: Cho
     words[(table >> 2) + i] = entries[i]
     words.set(
       [
-        KIND[step.lanes[0].kind],
+        step.isStrip ? STRIP : KIND[step.lanes[0].kind],
         params[first],
         places[first].state,
         step.ins.length,

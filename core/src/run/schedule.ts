@@ -1,12 +1,14 @@
 // Puts operations in order, pairs those that share a vector, and lets buffers be used again.
 import type { Op } from '../plan/operations'
 import { jobsOf, shareOut, type Lanes, type Shares } from './shares'
+import { insOf, isStrip, outsOf, stripsOf } from './strips'
 
-/** One entry of the module's table: one operation, or two or four lanes of the same kind. */
+/** One entry of the module's table: one operation, two or four of the same kind, or a strip, see strips.ts. */
 export interface Step {
   lanes: Lanes
   /** Lanes of its kernel: those beyond its own repeat the first, and what they give is dropped. */
   width: number
+  isStrip: boolean
   ins: number[]
   outs: number[]
 }
@@ -26,7 +28,7 @@ const LANES: Partial<Record<Op['kind'], number>> = { equaliser: 2, compressor: 4
 
 /** @param forTwo for two threads: the levels say who takes what */
 export function schedule(ops: readonly Op[], forTwo = false): Schedule {
-  const levels = levelsOf(ops).map(gather)
+  const levels = levelsOf(stripsOf(ops)).map(gather)
   if (!forTwo) return { ...assign(levels.flat().map(lanes => ({ own: [lanes], others: [] }))), levels: [] }
   const shares = shareOut(levels)
   return { ...assign(shares), levels: levelsOfJobs(shares) }
@@ -48,27 +50,28 @@ function levelsOfJobs(shares: readonly Shares[]): Schedule['levels'] {
   return levels
 }
 
-/** Operations by level: each needs only what lies in levels before its own. */
-function levelsOf(ops: readonly Op[]): Op[][] {
+/** Steps by level: each needs only what lies in levels before its own. */
+function levelsOf(steps: readonly Lanes[]): Lanes[][] {
   const made = new Map<number, number>(),
-    levels: Op[][] = []
+    levels: Lanes[][] = []
   // Builders only use what exists already, so one pass in the order of making suffices.
-  for (const op of ops) {
-    const level = Math.max(0, ...op.ins.map(b => made.get(b)! + 1))
-    for (const b of op.outs) made.set(b, level)
-    ;(levels[level] ??= []).push(op)
+  for (const lanes of steps) {
+    const level = Math.max(0, ...insOf(lanes).map(b => made.get(b)! + 1))
+    for (const b of outsOf(lanes)) made.set(b, level)
+    ;(levels[level] ??= []).push(lanes)
   }
-  return levels.map(level => level.sort((a, b) => (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0)))
+  return levels.map(level => level.sort(([a], [b]) => (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0)))
 }
 
 /** Puts what shares a kernel's lanes into one step. */
-function gather(level: readonly Op[]): Lanes[] {
+function gather(level: readonly Lanes[]): Lanes[] {
   const steps: Lanes[] = [],
     waiting = new Map<string, Lanes>()
-  for (const op of level) {
-    const most = LANES[op.kind]
+  for (const single of level) {
+    const [op] = single,
+      most = LANES[op.kind]
     if (!most) {
-      steps.push([op])
+      steps.push(single)
       continue
     }
     const likeness = `${op.kind}/${op.kind === 'equaliser' ? op.params[0] : ''}`
@@ -77,9 +80,8 @@ function gather(level: readonly Op[]): Lanes[] {
       others.push(op)
       if (others.length === most) waiting.delete(likeness)
     } else {
-      const lanes = [op]
-      steps.push(lanes)
-      waiting.set(likeness, lanes)
+      steps.push(single)
+      waiting.set(likeness, single)
     }
   }
   return steps
@@ -92,13 +94,13 @@ const APART = 64
 function assign(phases: readonly Shares[]): Pick<Schedule, 'steps' | 'buffers'> {
   const lastUse = new Map<number, number>()
   phases.forEach(({ own, others }, at) => {
-    for (const op of [...own, ...others].flat()) for (const b of [...op.ins, ...op.outs]) lastUse.set(b, at)
+    for (const lanes of [...own, ...others]) for (const b of [...insOf(lanes), ...outsOf(lanes)]) lastUse.set(b, at)
   })
   const pools = [new Pool(), new Pool()] as const
   const real = new Map<number, Place>(),
     ending = new Map<number, number[]>()
   lastUse.forEach((at, b) => ending.set(at, [...(ending.get(at) ?? []), b]))
-  const done: { lanes: Lanes; width: number; ins: Place[]; outs: Place[] }[] = []
+  const done: (Omit<Step, 'ins' | 'outs'> & { ins: Place[]; outs: Place[] })[] = []
   phases.forEach(({ own, others }, at) => {
     const spares: Place[] = []
     for (const [pool, steps] of [
@@ -107,15 +109,16 @@ function assign(phases: readonly Shares[]): Pick<Schedule, 'steps' | 'buffers'> 
     ] as const)
       for (const lanes of steps) {
         // Outputs are taken before inputs are given back: no kernel works in place.
-        const outs = lanes.flatMap(op => op.outs.map(b => put(real, b, pool.take())))
-        const ins = lanes.flatMap(op => op.ins.map(b => real.get(b)!))
-        const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : 1
+        const outs = outsOf(lanes).map(b => put(real, b, pool.take()))
+        const ins = insOf(lanes).map(b => real.get(b)!)
+        const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : lanes.length,
+          step = { lanes, width, isStrip: isStrip(lanes) }
         if (width > lanes.length) {
           // A lane without a partner: the first one’s input is computed twice, the second result dropped.
           const spare = pool.take()
           spares.push(spare)
-          done.push({ lanes, width, ins: [...ins, ins[0]], outs: [...outs, spare] })
-        } else done.push({ lanes, width, ins, outs })
+          done.push({ ...step, ins: [...ins, ins[0]], outs: [...outs, spare] })
+        } else done.push({ ...step, ins, outs })
       }
     for (const place of [...spares, ...(ending.get(at) ?? []).map(b => real.get(b)!)]) place.pool.free.push(place)
   })
