@@ -1,8 +1,9 @@
-// The engine against the slow reference: some thirty small sessions, each nulled.
+// The engine against the slow reference: small sessions of every kind, each nulled.
 import { describe, expect, it } from 'vitest'
 import { PROCESSORS } from '../processors/table'
 import { LAYOUTS } from '../session/layouts'
 import { Sketch, pingOf } from '../testing/sketch'
+import type { Params } from '../session/rows'
 import { rows, type Session } from '../session/session'
 import { reference } from '../testing/reference/reference'
 import { difference, peak, renderTaps, rmsDb, whiteNoise } from '../testing/sound'
@@ -30,6 +31,9 @@ function rig(k: Sketch, trueLatencySamples: number, fields: object = {}): void {
   k.interface('i', 'room', 4, 4, { trueLatencySamples, noiseDbfs: null, dcCornerHz: null, ...fields })
 }
 const PAIR = { id: 'loop', rig: 'room', name: 'Pair', outPorts: ['i-out-1', 'i-out-2'], inPorts: ['i-in-1', 'i-in-2'] }
+
+/** Of bands of an equaliser. */
+const KINDS = ['bell', 'low shelf', 'high shelf', 'notch'] as const
 
 const cases: Record<string, (k: Sketch) => void> = {
   'one mono track': k => {
@@ -136,6 +140,34 @@ const cases: Record<string, (k: Sketch) => void> = {
     k.main(k.track('t', 's'), 'main')
     k.main(k.track('u', 'b'), 'main')
     k.slot('t', 'compressor', { lookAheadMs: 4, thresholdDb: -30, ratio: 6 })
+  },
+  'compressors at the edges of their settings, side by side': k => {
+    const edges: Params[] = [
+      { attackMs: 0, releaseMs: 1, kneeDb: 0 },
+      { attackMs: 400, releaseMs: 5, kneeDb: 40, thresholdDb: -50 },
+      { ratio: 1, makeupDb: -24 },
+      { ratio: 100, kneeDb: 0, thresholdDb: -80, makeupDb: 36 },
+      { thresholdDb: 0, kneeDb: 40, ratio: 20 },
+      { detector: 'rms', averageMs: 1, attackMs: 500, releaseMs: 1, thresholdDb: -40 },
+      { detector: 'rms', averageMs: 500, kneeDb: 0, thresholdDb: -60, ratio: 4 },
+      { attackMs: 20, releaseMs: 20, thresholdDb: -30, makeupDb: 12 },
+      { attackMs: 0, releaseMs: 5000, thresholdDb: -80, kneeDb: 12, ratio: 1.2 }
+    ]
+    edges.forEach((params, i) => {
+      k.main(k.track(`t${i}`, ['a', 'b'][i % 2]!, { levelDb: -20 }), 'main')
+      k.slot(`t${i}`, 'compressor', params)
+    })
+  },
+  'equalisers of one to ten sections, side by side': k => {
+    for (let bands = 1; bands <= 8; bands++) {
+      const params: Params = bands % 3 ? {} : { lowCutSlope: '24', lowCutHz: 90 }
+      for (let n = 1; n <= bands; n++)
+        Object.assign(params, { [`kind${n}`]: KINDS[(n + bands) % 4], [`db${n}`]: n - 4 })
+      for (const [i, medium] of ['a', 'b'].entries()) {
+        k.main(k.track(`t${bands}${i}`, medium, { levelDb: -14 }), 'main')
+        k.slot(`t${bands}${i}`, 'equaliser', { ...params, q1: 0.5 + i })
+      }
+    }
   },
   'a keyed compressor': k => {
     k.main(k.track('t', 's'), 'main')
