@@ -23,17 +23,9 @@ const LEVELS = memory.data(1024, 16), PAIRS = memory.data(2048, 16), FRAMES = me
 
 // ── curves ──
 
-/** Squares of a block, where the other detector of a pair goes by means. */
-function squares(x: usize, to: usize): void {
-  for (let at: usize = 0; at < 512; at += 16) {
-    const v = v128.load(x + at)
-    v128.store(to + at, f32x4.mul(v, v))
-  }
-}
-
-/** Running means of the squares of a block. */
-function means(x: usize, average: f64, s: usize, to: usize): void {
-  const fresh = 1 - average
+/** Running means of the squares of a block; the squares themselves where nothing is averaged. */
+function means(x: usize, p: usize, s: usize, to: usize): void {
+  const average = load<f64>(p, 48), fresh = 1 - average
   let square = load<f64>(s, 8)
   for (let at: usize = 0; at < 512; at += 4) {
     const v = <f64>load<f32>(x + at)
@@ -43,14 +35,8 @@ function means(x: usize, average: f64, s: usize, to: usize): void {
   store<f64>(s, square < 1e-30 ? 0 : square, 8)
 }
 
-function levels(x: usize, average: f64, s: usize, to: usize): void {
-  if (average == 0) squares(x, to)
-  else means(x, average, s, to)
-}
-
 /** A mean that is asked for later begins with the last square. */
-function remember(x: usize, average: f64, s: usize): void {
-  if (average != 0) return
+function remember(x: usize, s: usize): void {
   const last = <f64>load<f32>(x + 508)
   store<f64>(s, last * last, 8)
 }
@@ -97,15 +83,15 @@ function remember(x: usize, average: f64, s: usize): void {
 function curves(op: usize, lane: i32, to: usize): void {
   const xa = input(op, lane), xb = input(op, lane + 1)
   const pa = paramsOf(op, lane), pb = paramsOf(op, lane + 1), sa = stateOf(op, lane), sb = stateOf(op, lane + 1)
-  const averageA = load<f64>(pa, 48), averageB = load<f64>(pb, 48)
-  if (averageA == 0 && averageB == 0) reductions(true, xa, xb, pa, pb, to)
-  else {
-    levels(xa, averageA, sa, LEVELS)
-    levels(xb, averageB, sb, LEVELS + 512)
+  if (load<f64>(pa, 48) == 0 && load<f64>(pb, 48) == 0) {
+    reductions(true, xa, xb, pa, pb, to)
+    remember(xa, sa)
+    remember(xb, sb)
+  } else {
+    means(xa, pa, sa, LEVELS)
+    means(xb, pb, sb, LEVELS + 512)
     reductions(false, LEVELS, LEVELS + 512, pa, pb, to)
   }
-  remember(xa, averageA, sa)
-  remember(xb, averageB, sb)
 }
 
 // ── smoothing and gains ──

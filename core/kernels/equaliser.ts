@@ -49,12 +49,9 @@ export function equaliser(op: usize): void {
     return
   }
   // A sample of a section waits for the one before: three sections side by side fill that time.
-  if (sections <= 3) threeOnTheirWay(true, op, pa, pb, sa, sb, pastA, pastB, 0, sections)
-  else {
-    widen(op)
-    for (let k = 0; k < sections; k += 3) threeOnTheirWay(false, op, pa, pb, sa, sb, pastA, pastB, k, sections)
-    narrow(op)
-  }
+  widen(op)
+  for (let k = 0; k < sections; k += 3) threeOnTheirWay(pa, pb, sa, sb, pastA, pastB, k, sections)
+  narrow(op)
   memory.copy(pastA + 8, pa + 8, size)
   memory.copy(pastB + 8, pb + 8, size)
 }
@@ -211,17 +208,16 @@ const NOTHING = memory.data(16)
 const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
 
 /** Three sections side by side, of which some are not there or move. */
-@inline function threeOnTheirWay(
-  isWhole: bool, op: usize, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32,
-  sections: i32
+function threeOnTheirWay(
+  pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, sections: i32
 ): void {
   let moving = NONE
   for (let i = 0; i < 3 && k + i < sections; i++)
     if (!stands(pa, pastA, k + i) || !stands(pb, pastB, k + i)) moving |= 1 << i
-  if (moving == FIRST) three(FIRST, isWhole, op, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else if (moving == SECOND) three(SECOND, isWhole, op, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else if (moving == THIRD) three(THIRD, isWhole, op, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else three(ALL, isWhole, op, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  if (moving == FIRST) three(FIRST, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else if (moving == SECOND) three(SECOND, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else if (moving == THIRD) three(THIRD, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  else three(ALL, pa, pb, sa, sb, pastA, pastB, k, sections - k)
 }
 
 /** What a coefficient of both lanes goes in a frame, as a vector that stays. */
@@ -239,9 +235,9 @@ const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
     : held(place, pa, pb, at)
 }
 
-/** @param moving known where it is called, so that nothing asks in the loop, like `isWhole` as above */
+/** @param moving known where it is called, so that nothing asks in the loop */
 @inline function three(
-  moving: i32, isWhole: bool, op: usize, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
+  moving: i32, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
 ): void {
   const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
   const qa = there > 1 ? pa + p + 40 : NEUTRAL + 8, qb = there > 1 ? pb + p + 40 : NEUTRAL + 8
@@ -262,9 +258,8 @@ const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
   let e2 = first(moves3, 14, ra, rb, na, nb, 32)
   let s1 = pair(sa, sb, s), s2 = pair(sa, sb, s + 8), t1 = pair(ta, tb, 0), t2 = pair(ta, tb, 8)
   let u1 = pair(ua, ub, 0), u2 = pair(ua, ub, 8)
-  const xa = input(op, 0), xb = input(op, 1), ya = output(op, 0), yb = output(op, 1)
-  for (let at: usize = 0; at < 512; at += 4) {
-    const x = isWhole ? bothAt(xa, xb, at) : v128.load(scratch + (at << 2))
+  for (let at = scratch; at < scratch + 2048; at += 16) {
+    const x = v128.load(at)
     const y = f64x2.add(f64x2.mul(b0, x), s1)
     s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
     s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
@@ -274,8 +269,7 @@ const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
     const w = f64x2.add(f64x2.mul(f0, z), u1)
     u1 = f64x2.sub(f64x2.add(f64x2.mul(f1, z), u2), f64x2.mul(e1, w))
     u2 = f64x2.sub(f64x2.mul(f2, z), f64x2.mul(e2, w))
-    if (isWhole) putBoth(ya, yb, at, w)
-    else v128.store(scratch + (at << 2), w)
+    v128.store(at, w)
     if (moves) {
       b0 = on(b0, 0); b1 = on(b1, 1); b2 = on(b2, 2); a1 = on(a1, 3); a2 = on(a2, 4)
     }

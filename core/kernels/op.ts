@@ -34,6 +34,7 @@ const KEPT = memory.data(32 * 16, 16)
   return v128.load(KEPT + (place << 4))
 }
 
+/** A vector that stays, read by `again`. */
 @inline export function keptVector(place: usize, v: v128): void { v128.store(KEPT + (place << 4), v) }
 
 /** What was kept at a place. */

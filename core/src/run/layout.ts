@@ -4,6 +4,7 @@ import { BLOCK, CHUNK, KIND, STRIP, type Op } from '../plan/operations'
 import { dataBytes } from '../plan/responseSize'
 import { FIRST_FREE, memoryUpTo } from './kernels'
 import { schedule } from './schedule'
+import { isStrip } from './strips'
 import { layTeam, teamBytes, type Team } from './team'
 
 export interface Choices {
@@ -79,7 +80,7 @@ export function layOut(ops: readonly Op[], { rests = true, forTwo = false }: Cho
     words[(table >> 2) + i] = entries[i]
     words.set(
       [
-        step.isStrip ? STRIP : KIND[step.lanes[0].kind],
+        isStrip(step.lanes) ? STRIP : KIND[step.lanes[0].kind],
         params[first],
         places[first].state,
         step.ins.length,

@@ -79,19 +79,14 @@ class Moving {
 
   private settle(context: BuildContext): void {
     const { fields, stands } = this
-    // By index: this is done for every slot that moves, in every block.
+    if (!this.places || fields.some((f, i) => f.moved && !stands[i].length)) return this.build(context)
     for (let i = 0; i < fields.length; i++)
-      if (fields[i].moved && (!this.places || !stands[i].length)) return this.build(context)
-    for (let i = 0; i < fields.length; i++) {
-      if (!fields[i].moved) continue
-      const where = stands[i]
-      for (let n = 0; n < where.length; n++) this.put(where[n], context.params)
-    }
+      if (fields[i].moved) for (const one of stands[i]) this.put(one, context.params)
   }
 
   private put({ places, at, values }: Stands, params: Params): void {
     const now = values(params)
-    for (let i = 0; i < places.length; i++) this.machine.write(places[i], now, at)
+    for (const place of places) this.machine.write(place, now, at)
   }
 
   private build(context: BuildContext): void {

@@ -1,14 +1,13 @@
 // Puts operations in order, pairs those that share a vector, and lets buffers be used again.
 import type { Op } from '../plan/operations'
 import { jobsOf, shareOut, type Lanes, type Shares } from './shares'
-import { insOf, isStrip, outsOf, stripsOf } from './strips'
+import { insOf, outsOf, stripsOf } from './strips'
 
 /** One entry of the module's table: one operation, two or four of the same kind, or a strip, see strips.ts. */
 export interface Step {
   lanes: Lanes
   /** Lanes of its kernel: those beyond its own repeat the first, and what they give is dropped. */
   width: number
-  isStrip: boolean
   ins: number[]
   outs: number[]
 }
@@ -100,7 +99,7 @@ function assign(phases: readonly Shares[]): Pick<Schedule, 'steps' | 'buffers'> 
   const real = new Map<number, Place>(),
     ending = new Map<number, number[]>()
   lastUse.forEach((at, b) => ending.set(at, [...(ending.get(at) ?? []), b]))
-  const done: (Omit<Step, 'ins' | 'outs'> & { ins: Place[]; outs: Place[] })[] = []
+  const done: { lanes: Lanes; width: number; ins: Place[]; outs: Place[] }[] = []
   phases.forEach(({ own, others }, at) => {
     const spares: Place[] = []
     for (const [pool, steps] of [
@@ -111,14 +110,13 @@ function assign(phases: readonly Shares[]): Pick<Schedule, 'steps' | 'buffers'> 
         // Outputs are taken before inputs are given back: no kernel works in place.
         const outs = outsOf(lanes).map(b => put(real, b, pool.take()))
         const ins = insOf(lanes).map(b => real.get(b)!)
-        const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : lanes.length,
-          step = { lanes, width, isStrip: isStrip(lanes) }
+        const width = LANES[lanes[0].kind] ? lanes.length + (lanes.length % 2) : lanes.length
         if (width > lanes.length) {
           // A lane without a partner: the first one’s input is computed twice, the second result dropped.
           const spare = pool.take()
           spares.push(spare)
-          done.push({ ...step, ins: [...ins, ins[0]], outs: [...outs, spare] })
-        } else done.push({ ...step, ins, outs })
+          done.push({ lanes, width, ins: [...ins, ins[0]], outs: [...outs, spare] })
+        } else done.push({ lanes, width, ins, outs })
       }
     for (const place of [...spares, ...(ending.get(at) ?? []).map(b => real.get(b)!)]) place.pool.free.push(place)
   })

@@ -10,7 +10,7 @@ import { times } from '../testing/lengths'
 import { Sketch } from '../testing/sketch'
 import { Machine } from './machine'
 import { schedule } from './schedule'
-import { stripsOf } from './strips'
+import { isStrip, stripsOf } from './strips'
 
 const planOf = (session: Session, live = true) =>
   compile(session, { taps: [{ channel: 'main', tap: 'post' }], live }).ops
@@ -45,7 +45,7 @@ function track(): Session {
 
 const kindsOf = (ops: readonly Op[]) =>
   schedule(ops)
-    .steps.filter(s => s.isStrip)
+    .steps.filter(s => isStrip(s.lanes))
     .map(s => s.lanes.map(op => op.kind))
 
 describe('a strip', () => {
