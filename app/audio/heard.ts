@@ -123,7 +123,7 @@ export class Heard {
   private async advance(): Promise<void> {
     this.keep()
     await this.stream.prepare()
-    this.pace.time(this.plan.ops, () => this.machine.run())
+    this.pace.time(this.plan.ops, () => this.stream.run())
   }
 
   /** The next block for the ears. */

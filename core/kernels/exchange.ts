@@ -1,21 +1,27 @@
 // Where the module meets its host: staging areas for audio coming in and going out, and meters.
-// A staging area holds legs × 4096 frames; the block at absolute frame f lies at f mod 4096.
+// A staging area holds legs × 512 frames of a source, legs × 4096 of a sink; the block at absolute frame f lies at f mod
+// as many.
 import { BLOCK, BYTES, kept4, params, param, state, inputs, outputs, input, output } from './op'
 import { clock } from './clock'
 import { isSound } from './mix'
 
-const LEG: usize = 4096 * 4
+const IN: usize = 512, OUT: usize = 4096
+
+/** Where the block of now lies. */
+@inline function at(op: usize, frames: usize): usize {
+  return <usize>param(op, 0) + ((<usize>clock.frame & (frames - 1)) << 2)
+}
 
 /**
  * params: staging pointer, then a gain a leg · state: i32 started, i32 blocks with faults in them, then an f64 gain in
  * force a leg
  */
 export function source(op: usize): void {
-  const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
+  const staging = at(op, IN)
   const started = load<i32>(state(op))
   store<i32>(state(op), 1)
   for (let leg = 0; leg < outputs(op); leg++) {
-    const from = staging + <usize>leg * LEG
+    const from = staging + <usize>leg * IN * 4
     const out = output(op, leg)
     const cell = state(op) + 8 + (<usize>leg << 3)
     const target = param(op, 1 + leg)
@@ -53,8 +59,8 @@ function scaled(from: usize, out: usize, by: f32): bool {
 
 /** params: staging pointer */
 export function sink(op: usize): void {
-  const staging = <usize>param(op, 0) + <usize>((clock.frame & 4095) << 2)
-  for (let leg = 0; leg < inputs(op); leg++) memory.copy(staging + <usize>leg * LEG, input(op, leg), BYTES)
+  const staging = at(op, OUT)
+  for (let leg = 0; leg < inputs(op); leg++) memory.copy(staging + <usize>leg * OUT * 4, input(op, leg), BYTES)
 }
 
 /** state: for every leg an f32 peak and an f32 mean square of the last block */

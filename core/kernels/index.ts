@@ -1,7 +1,7 @@
 // The module: what a host may call.
 import { begin, walk } from './walk'
 export { openMarks } from './quiet'
-export { lead, follow } from './team'
+export { rouse, lead, follow } from './team'
 export { resample } from './resample'
 
 /** `table`: `count` pointers to operations in the order they are to run; `frame`: the block's first absolute frame. */

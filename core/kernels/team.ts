@@ -65,27 +65,42 @@ function waitFor(team: usize, left: i32): void {
   }
 }
 
-/**
- * The first thread's part of a block: it opens each level and closes it.
- * @param levels `count` times [jobs, how many are own, how many are the other's, 0]
- */
-export function lead(team: usize, table: usize, levels: usize, count: i32, frame: f64): void {
+/** A block begins: whoever sleeps is woken. */
+export function rouse(team: usize, frame: f64): void {
   begin(frame)
   store<f64>(team + FRAME, frame)
   atomic.add<i32>(team + BEGUN, 1)
   if (atomic.load<i32>(team + ASLEEP)) atomic.notify(team + BEGUN, 1)
-  let turn = load<u32>(team + TURN)
-  for (let i = 0; i < count; i++) {
-    const level = levels + (<usize>i << 4), jobs = own(level) + others(level)
-    if (jobs == 1) { work(table, jobsOf(level)); continue }
-    const open = (<u64>++turn << 32) | (<u64>i << 16)
-    atomic.store<i32>(team + DONE, 0)
-    atomic.store<u64>(team + OTHER, open)
-    atomic.store<u64>(team + OWN, open)
-    const left = jobs - takeAll(team, OWN, table, levels) - takeAll(team, OTHER, table, levels)
-    waitFor(team, left)
-  }
+}
+
+/** From now on jobs of a level can be taken. One that is a single job is the first thread's. */
+function open(team: usize, levels: usize, i: i32): void {
+  const level = levels + (<usize>i << 4)
+  if (own(level) + others(level) == 1) return
+  const turn = load<u32>(team + TURN) + 1
   store<u32>(team + TURN, turn)
+  const word = (<u64>turn << 32) | (<u64>i << 16)
+  atomic.store<i32>(team + DONE, 0)
+  atomic.store<u64>(team + OTHER, word)
+  atomic.store<u64>(team + OWN, word)
+}
+
+/**
+ * The first thread's part of some levels of a block, which are done when it returns. The one after them is open then,
+ * and the second thread at work on it, whatever the first does before it goes on there.
+ * @param levels `count` times [jobs, how many are own, how many are the other's, 0]
+ */
+export function lead(team: usize, table: usize, levels: usize, count: i32, from: i32, to: i32): void {
+  if (from == 0) open(team, levels, 0)
+  for (let i = from; i < to; i++) {
+    const level = levels + (<usize>i << 4), jobs = own(level) + others(level)
+    if (jobs == 1) work(table, jobsOf(level))
+    else {
+      const did = takeAll(team, OWN, table, levels) + takeAll(team, OTHER, table, levels)
+      waitFor(team, jobs - did)
+    }
+    if (i + 1 < count) open(team, levels, i + 1)
+  }
 }
 
 /** The second thread's part, block after block, until it is to go. */

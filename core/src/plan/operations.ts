@@ -106,7 +106,12 @@ export interface Weighted {
 }
 
 export const BLOCK = 128
+/** Frames of sinks that the host finds, and of media that are read at a time. */
 export const CHUNK = 4096
+/** Frames of sources that lie ready: as many as stay in the cache until all are used. */
+export const STAGE = 512
+/** Frames a leg of what lies between the module and its host. */
+export const stagedFrames = ({ kind }: Op): number => (kind === 'source' ? STAGE : CHUNK)
 
 export interface ReverbShape {
   preDelay: number

@@ -1,6 +1,6 @@
 // A plan laid out in memory, as the kernels want it (core/kernels/op.ts): parameters, states, buffers, the table of
 // steps. It is plain data over shared memory, so one thread can lay out what another runs.
-import { BLOCK, CHUNK, KIND, STRIP, type Op } from '../plan/operations'
+import { BLOCK, KIND, stagedFrames, STRIP, type Op } from '../plan/operations'
 import { dataBytes } from '../plan/responseSize'
 import { FIRST_FREE, memoryUpTo } from './kernels'
 import { schedule } from './schedule'
@@ -19,7 +19,7 @@ export interface Place {
   params: number
   state: number
   /** Its response. */ data?: number
-  /** Its samples, 4096 frames a leg. */ staged?: number
+  /** Its samples, leg after leg. */ staged?: number
 }
 
 export interface Layout {
@@ -52,7 +52,9 @@ export function layOut(ops: readonly Op[], { rests = true, forTwo = false }: Cho
   const table = take(steps.length * 4),
     teamAt = forTwo ? take(teamBytes(levels)) : 0
   const staged = ops.map(op =>
-    op.kind === 'source' || op.kind === 'sink' ? take(Math.max(op.ins.length, op.outs.length) * CHUNK * 4) : undefined
+    op.kind === 'source' || op.kind === 'sink'
+      ? take(Math.max(op.ins.length, op.outs.length) * stagedFrames(op) * 4)
+      : undefined
   )
   const data = ops.map(op => (op.response ? take(dataBytes(op)) : undefined))
   const from = top

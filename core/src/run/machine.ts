@@ -1,6 +1,6 @@
 // A plan laid out in the WebAssembly module's memory, run block by block.
 // Nothing is allocated after `new Machine`: running only writes into memory that is there.
-import { BLOCK, CHUNK, isPlaced, type Op } from '../plan/operations'
+import { BLOCK, isPlaced, stagedFrames, type Op } from '../plan/operations'
 import { Glides } from './glide'
 import { dataBytes } from '../plan/responseSize'
 import { kernelsOn } from './kernels'
@@ -11,7 +11,8 @@ import type { Team } from './team'
 interface Exports {
   openMarks(buffers: number, marks: number): void
   run(table: number, count: number, frame: number): void
-  lead(team: number, table: number, levels: number, count: number, frame: number): void
+  rouse(team: number, frame: number): void
+  lead(team: number, table: number, levels: number, count: number, from: number, to: number): void
 }
 
 interface OpMemory extends Place {
@@ -29,6 +30,7 @@ export class Machine {
   private readonly glides = new Glides()
   private readonly quicker: Quicker | null
   private readonly ways = { together: () => this.together(), alone: () => this.alone() }
+  private meanwhile: (() => void) | null = null
 
   /**
    * @param layout of these operations, which is this machine's from now on
@@ -47,12 +49,13 @@ export class Machine {
       if (this.places.has(op.key)) throw new Error(`two operations are called ${op.key}`)
       this.places.set(op.key, { ...place, op })
       if (place.staged === undefined) return
-      const legs = Math.max(op.ins.length, op.outs.length)
+      const legs = Math.max(op.ins.length, op.outs.length),
+        frames = stagedFrames(op)
       this.staging.set(
         op.key,
         Array.from(
           { length: legs },
-          (_, i) => new Float32Array(this.memory.buffer, place.staged! + i * CHUNK * 4, CHUNK)
+          (_, i) => new Float32Array(this.memory.buffer, place.staged! + i * frames * 4, frames)
         )
       )
     })
@@ -62,7 +65,7 @@ export class Machine {
     return this.layout.memory
   }
 
-  /** Legs × 4096 frames that the host fills (sources) or reads (sinks); frame f lies at f mod 4096. */
+  /** Legs × 512 frames that the host fills (sources), or 4096 that it reads (sinks); frame f lies at f mod as many. */
   stagingOf(key: string): Float32Array[] {
     return this.staging.get(key)!
   }
@@ -71,7 +74,9 @@ export class Machine {
     return this.memory.buffer.byteLength
   }
 
-  run(): void {
+  /** @param meanwhile what this thread has to do for the next block; the other thread goes on. Sources are read then. */
+  run(meanwhile: (() => void) | null = null): void {
+    this.meanwhile = meanwhile
     this.glides.step()
     if (this.quicker) this.quicker.block(this.ways)
     else if (this.layout.team) this.together()
@@ -81,12 +86,20 @@ export class Machine {
 
   private alone(): void {
     this.exports.run(this.layout.table, this.layout.lanes.length, this.frame)
+    this.meanwhile?.()
   }
 
   private together(): void {
     const { at, table, levels, count } = this.layout.team!
+    const lead = (from: number, to: number) => this.exports.lead(at, table, levels, count, from, to)
     try {
-      this.exports.lead(at, table, levels, count, this.frame)
+      this.exports.rouse(at, this.frame)
+      if (this.meanwhile) {
+        // Nothing comes before sources, so all lie in the first level.
+        lead(0, 1)
+        this.meanwhile()
+        lead(1, count)
+      } else lead(0, count)
     } catch (error) {
       throw new Error('the thread that helps did not finish what it had begun', { cause: error })
     }

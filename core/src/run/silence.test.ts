@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { valuesAfter } from '../compile/values'
 import { compile } from '../compile/compile'
 import { PlanBuilder } from '../plan/builder'
-import { BLOCK, type Op } from '../plan/operations'
+import { BLOCK, STAGE, type Op } from '../plan/operations'
 import { PROCESSORS } from '../processors/table'
 import type { Params } from '../session/rows'
 import { rows, type Session } from '../session/session'
@@ -40,8 +40,9 @@ function step({ machines, ops }: Pair, sound: (key: string, leg: number) => Floa
     for (const key of keys(ops, 'source'))
       machine.stagingOf(key).forEach((staged, leg) => {
         const block = sound(key, leg)
-        if (block) staged.set(block, at)
-        else staged.fill(0, at, at + BLOCK)
+        const to = at % STAGE
+        if (block) staged.set(block, to)
+        else staged.fill(0, to, to + BLOCK)
       })
   for (const machine of machines) machine.run()
   let silent = 0

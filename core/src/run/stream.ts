@@ -1,18 +1,17 @@
 // Runs a plan: fills its sources from media, pulls blocks, hands out taps. Any number of frames may be asked for at a
 // time; inside it is always blocks of 128 counted from frame 0, so the samples do not depend on it.
 import type { MediaReader } from './mediaReader'
-import { gainOf } from '../foundation/elementary'
 import { Refusal } from '../foundation/refusal'
-import type { Row } from '../session/rows'
-import { clipLength, type Session } from '../session/session'
+import type { Session } from '../session/session'
 import { clipsOf } from './clipsOf'
-import { BLOCK, CHUNK } from '../plan/operations'
-import type { Plan, PlanSource } from '../compile/plan'
+import { BLOCK, CHUNK, STAGE } from '../plan/operations'
+import type { Plan } from '../compile/plan'
 import { Machine } from './machine'
 import { Mover } from './mover'
 import { bringResponses } from './bringResponses'
 import { isAnalog } from './analog'
-import { END_FADE, fadeAfter, voiceUntil } from './ends'
+import { voiceUntil } from './ends'
+import { Sources } from './sources'
 
 export function firstSoundOf(plan: Plan, session: Session): number {
   // What moves has to have come from somewhere: the state at a frame is that of a render from the start.
@@ -26,9 +25,8 @@ export function firstSoundOf(plan: Plan, session: Session): number {
 
 export class PlanStream {
   readonly machine: Machine
-  protected session!: Session
-  private clips = new Map<string, Row<'clip'>[]>()
-  private filledTo = -1
+  private session!: Session
+  private readonly sources: Sources
   private readonly mover: Mover
   private brought = false
   private end = Infinity
@@ -42,13 +40,13 @@ export class PlanStream {
   ) {
     this.machine = machine ?? new Machine(plan.ops)
     this.mover = new Mover(plan.moves, this.machine)
+    this.sources = new Sources(plan.sources, media, this.machine)
     this.setSession(session)
   }
 
   setSession(session: Session): void {
     this.session = session
-    this.clips = clipsOf(session, this.plan.sources)
-    this.filledTo = -1
+    this.sources.setSession(session)
   }
 
   /** Frame (a multiple of 4096) before which nothing can sound: there a render may begin. */
@@ -58,7 +56,7 @@ export class PlanStream {
 
   start(frame: number): void {
     this.machine.frame = frame
-    this.filledTo = -1
+    this.sources.forget()
     this.mover.forget()
   }
 
@@ -71,7 +69,7 @@ export class PlanStream {
   endAt(frame: number): void {
     if (frame === this.end) return
     this.end = frame
-    this.filledTo = -1
+    this.sources.endAt(frame)
     for (const op of this.plan.ops)
       if (op.kind === 'voice') this.machine.write(this.machine.placeOf(op.key)!, voiceUntil(op, frame))
   }
@@ -80,23 +78,30 @@ export class PlanStream {
   async block(): Promise<void> {
     await this.prepare()
     if (this.machine.frame === this.rolls) this.machine.rest(isAnalog)
-    this.machine.run()
+    this.run()
+  }
+
+  /** Computes what is prepared; at the end of a piece the next one is laid out meanwhile. */
+  run(): void {
+    this.machine.run((this.machine.frame + BLOCK) % STAGE ? null : this.ahead)
+  }
+
+  private readonly ahead = () => {
+    try {
+      void this.sources.lay(this.machine.frame + BLOCK)
+    } catch {
+      // Whoever prepares the next block asks again, and hears of it.
+    }
   }
 
   /** Reads what the next block needs. */
   async prepare(): Promise<void> {
-    const { frame } = this.machine
     if (!this.brought) {
       await bringResponses(this.machine, this.plan.ops, this.session, this.media)
       this.brought = true
     }
-    if (frame >= this.filledTo) await this.fill(Math.floor(frame / CHUNK) * CHUNK)
-    this.mover.to(frame + BLOCK)
-  }
-
-  /** True when the next block needs no reading. */
-  get ready(): boolean {
-    return this.brought && this.machine.frame < this.filledTo
+    for (let coming; (coming = this.sources.lay(this.machine.frame));) await coming
+    this.mover.to(this.machine.frame + BLOCK)
   }
 
   /** Channels in which values turned up that are not numbers: silenced there. Empty in all but broken sessions. */
@@ -109,75 +114,6 @@ export class PlanStream {
     const at = (this.machine.frame - BLOCK) % CHUNK
     return this.machine.stagingOf(sink).map(leg => leg.subarray(at, at + BLOCK))
   }
-
-  protected async fill(from: number): Promise<void> {
-    // All are asked for before the first is waited for: what is not there yet comes in one request.
-    const pending = this.plan.sources.flatMap(source => this.fillSource(source, from) ?? [])
-    if (pending.length) await Promise.all(pending)
-    if (from + CHUNK > this.end)
-      for (const source of this.plan.sources) fadeAfter(this.machine.stagingOf(source.key), from, this.end)
-    this.filledTo = from + CHUNK
-  }
-
-  private fillSource(source: PlanSource, from: number): Promise<void> | undefined {
-    const legs = this.machine.stagingOf(source.key)
-    const pieces: { audio: Float32Array[] | Promise<Float32Array[]>; put: (data: Float32Array[]) => void }[] = []
-    for (const clip of this.clips.get(source.key)!) {
-      if (from >= this.end + END_FADE) break
-      const length = clipLength(this.session, clip)
-      const begin = Math.max(from, clip.startFrame),
-        end = Math.min(from + CHUNK, clip.startFrame + length)
-      if (begin >= end) continue
-      const first = pieces.length === 0
-      pieces.push({
-        audio: this.media.read(clip.medium, clip.offsetFrames + begin - clip.startFrame, end - begin),
-        put: data => addClip(legs, data, clip, begin - from, begin - clip.startFrame, length, first)
-      })
-    }
-    if (!pieces.length) for (const leg of legs) leg.fill(0)
-    if (!pieces.some(p => p.audio instanceof Promise)) {
-      for (const p of pieces) p.put(p.audio as Float32Array[])
-      return undefined
-    }
-    // Clips are added in order of id, whatever order their audio arrives in.
-    return Promise.all(pieces.map(p => p.audio)).then(audio => audio.forEach((data, i) => pieces[i].put(data)))
-  }
-}
-
-/** @param first what lies there is of another time: what needs no gain is copied over it as it is */
-function addClip(
-  legs: Float32Array[],
-  data: Float32Array[],
-  clip: Row<'clip'>,
-  at: number,
-  position: number,
-  length: number,
-  first: boolean
-): void {
-  const gain = gainOf(clip.gainDb)
-  const { fadeInFrames: fadeIn, fadeOutFrames: fadeOut } = clip
-  legs.forEach((leg, i) => {
-    const from = clip.legMap ? (clip.legMap[i] ?? -1) : data.length === 1 ? 0 : i
-    const x = data[from],
-      fading = !!x && (position < fadeIn || position + x.length > length - fadeOut),
-      isCopied = first && !!x && !fading && gain === 1
-    if (first && !(isCopied && x.length === leg.length)) leg.fill(0)
-    if (!x) return
-    if (isCopied) {
-      leg.set(x, at)
-      return
-    }
-    if (!fading) {
-      for (let n = 0; n < x.length; n++) leg[at + n] += x[n] * gain
-      return
-    }
-    for (let n = 0; n < x.length; n++) {
-      const p = position + n
-      const rise = p < fadeIn ? p / fadeIn : 1
-      const fall = p >= length - fadeOut ? (length - p) / fadeOut : 1
-      leg[at + n] += x[n] * gain * rise * fall
-    }
-  })
 }
 
 export interface RenderRange {

@@ -2,7 +2,7 @@
 // place between them, so that nothing there can be left out.
 import { describe, expect, it } from 'vitest'
 import { compile } from '../compile/compile'
-import { BLOCK, NOBODY, type Op } from '../plan/operations'
+import { BLOCK, STAGE, NOBODY, type Op } from '../plan/operations'
 import type { Session } from '../session/session'
 import { Dice } from '../testing/generated'
 import { processedNetwork } from '../testing/generatedSound'
@@ -75,7 +75,7 @@ describe('a strip', () => {
         for (const { key, kind } of ops) {
           if (kind !== 'source') continue
           const sound = Float32Array.from({ length: BLOCK }, () => (dice.next() - 0.5) * loud)
-          for (const machine of machines) for (const leg of machine.stagingOf(key)) leg.set(sound, at)
+          for (const machine of machines) for (const leg of machine.stagingOf(key)) leg.set(sound, at % STAGE)
         }
         if (dice.chance(0.3)) {
           const moved = dice.pick(mixes),

@@ -1,7 +1,7 @@
 // A machine that came from another one goes on as that would have, also where it has run on its own before.
 import { describe, expect, it } from 'vitest'
 import { compile } from '../compile/compile'
-import { BLOCK, type Op } from '../plan/operations'
+import { BLOCK, STAGE, type Op } from '../plan/operations'
 import { PROCESSORS } from '../processors/table'
 import { Sketch } from '../testing/sketch'
 import { peak, whiteNoise } from '../testing/sound'
@@ -16,7 +16,9 @@ function step(machine: Machine, ops: readonly Op[], seed: number | null): Float3
     if (kind === 'source')
       machine
         .stagingOf(key)
-        .forEach((leg, i) => leg.set(seed === null ? new Float32Array(BLOCK) : whiteNoise(BLOCK, seed + i, 0.4), at))
+        .forEach((leg, i) =>
+          leg.set(seed === null ? new Float32Array(BLOCK) : whiteNoise(BLOCK, seed + i, 0.4), at % STAGE)
+        )
   machine.run()
   return ops
     .filter(op => op.kind === 'sink')
