@@ -65,7 +65,7 @@ export class Machine {
     return this.layout.memory
   }
 
-  /** Legs × 512 frames that the host fills (sources), or 4096 that it reads (sinks); frame f lies at f mod as many. */
+  /** Legs × 512 frames that the host fills (sources), 4096 that it reads (sinks); frame f lies at f mod as many. */
   stagingOf(key: string): Float32Array[] {
     return this.staging.get(key)!
   }
@@ -74,7 +74,7 @@ export class Machine {
     return this.memory.buffer.byteLength
   }
 
-  /** @param meanwhile what this thread has to do for the next block; the other thread goes on. Sources are read then. */
+  /** @param meanwhile what this thread does for the next block while the other goes on; sources are read by then */
   run(meanwhile: (() => void) | null = null): void {
     this.meanwhile = meanwhile
     this.glides.step()

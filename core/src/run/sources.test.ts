@@ -130,12 +130,12 @@ describe('audio for sources', () => {
         for (const act of now) act()
       }
       let frame = 0
-      for (let n = 0; n < 200; n++) {
-        if (dice.chance(0.05)) {
-          frame = dice.below(FRAMES / BLOCK) * BLOCK
+      for (let n = 0; n < 300; n++) {
+        if (dice.chance(0.2)) {
+          // Often where the next chunk is near.
+          frame = (1 + dice.below(3)) * CHUNK - dice.pick([1, 2, 9]) * BLOCK
           sources.forget()
         }
-        if (dice.chance(0.5)) void sources.lay(frame)?.catch(() => undefined)
         for (let coming; (coming = sources.lay(frame));) {
           const before = asked.length
           void sources.lay(frame)?.catch(() => undefined)
@@ -146,6 +146,8 @@ describe('audio for sources', () => {
         compare(frame)
         frame = (frame + BLOCK) % FRAMES
         if (frame === 0) sources.forget()
+        // The next is asked for ahead; it may not be wanted any more when it comes.
+        if (dice.chance(0.5)) void sources.lay(frame)?.catch(() => undefined)
       }
     }
   )
