@@ -19,7 +19,7 @@ import { PlanBuilder } from '../plan/builder'
 import { rowKey, type Signal, type Weighted } from '../plan/operations'
 import { probe, toEars } from './ears'
 import { Gates } from './gates'
-import { junction, type Part } from './junction'
+import { junction, placed, type Part } from './junction'
 import { notesPlayed } from './notesPlayed'
 import { clipsKey, tapKey, type CompileOptions, type Plan, type PlanSink, type PlanSource } from './plan'
 import { slotMove, type SlotMove } from './moves'
@@ -454,11 +454,8 @@ export class Compiler {
     const arrivals: { signal: Signal; weighted: Weighted[] }[] = []
     const add = (signal: Signal, ports: string[], gain: number, pan = 0) => {
       const layout = layoutAt(ports, i => signal.layout[i] ?? `${i}`)
-      const row = placement(signal.layout, layout, pan)[ports.indexOf(port)]
-      arrivals.push({
-        signal,
-        weighted: row.flatMap((g, i) => (g === 0 ? [] : [{ leg: signal.legs[i], gain: g * gain }]))
-      })
+      const all = placed(signal, placement(signal.layout, layout, pan), layout)[ports.indexOf(port)]
+      arrivals.push({ signal, weighted: all.map(w => ({ ...w, gain: w.gain * gain })) })
     }
     for (const feed of this.network.feedsToPort.get(port) ?? []) {
       if (!this.gates.matters(feed)) continue

@@ -1,5 +1,5 @@
 // Where signals meet: each placed into the destination's layout, all as late as the latest, added leg by leg.
-import { placementTable } from '../session/placement'
+import { placementTable, reach } from '../session/placement'
 import type { EnvelopePoint } from '../session/rows'
 import type { PlanBuilder } from '../plan/builder'
 import type { Signal, Weighted } from '../plan/operations'
@@ -36,12 +36,22 @@ export function junction(
   return { legs, layout, latency: Math.max(0, ...aligned.map(s => s.latency)) }
 }
 
-/** For every destination leg, the legs that make it up. A placement that moves brings legs that are scaled already. */
-function weights(builder: PlanBuilder, { pan, matrix }: Part, aligned: Signal, layout: string[]): Weighted[][] {
-  if (!pan)
-    return matrix.map(row =>
-      row.flatMap((gain, from): Weighted[] => (gain === 0 ? [] : [{ leg: aligned.legs[from], gain }]))
+/**
+ * For every destination leg, the legs that make it up.
+ * @param matrix gains, destination legs × source legs; what it leaves out now, but another pan would not, is there too
+ */
+export function placed(signal: Signal, matrix: number[][], layout: string[]): Weighted[][] {
+  const reached = reach(signal.layout, layout)
+  return matrix.map((row, leg) =>
+    row.flatMap((gain, from): Weighted[] =>
+      gain === 0 && !reached[leg][from] ? [] : [{ leg: signal.legs[from], gain }]
     )
+  )
+}
+
+/** The same of a part. A placement that moves brings legs that are scaled already. */
+function weights(builder: PlanBuilder, { pan, matrix }: Part, aligned: Signal, layout: string[]): Weighted[][] {
+  if (!pan) return placed(aligned, matrix, layout)
   const curve = builder.envelope(pan.key, pan.points, false, aligned.latency)
   return placementTable(aligned.layout, layout).map((row, leg) =>
     row.flatMap((table, from): Weighted[] => {

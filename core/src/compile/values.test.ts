@@ -105,6 +105,10 @@ describe('a value in a plan that runs', () => {
     ['channel', 'u', { flippedLegs: [1] }, 1],
     ['channel', 'u', { mutedLegs: [0] }, 1],
     ['channel', 't', { pan: 0.3 }, 1],
+    // At the very end a leg comes to nothing in one leg of what it is placed in.
+    ['channel', 't', { pan: -1 }, 1],
+    ['channel', 'u', { pan: 1 }, 1],
+    ['channel', 'u', { pan: -1 }, 1],
     ['channel', 'drums', { trimDb: 2 }, 1],
     ['channel', 'main', { name: 'All', colour: 3, family: 'x' }, 0],
     ['feed', 'send', { levelDb: -3 }, 1],
@@ -148,6 +152,7 @@ describe('a value in a plan that runs', () => {
     ['feed', 'dry', { levelDb: -12 }],
     ['feed', 'dry', { muted: true }],
     ['feed', 'stem', { levelDb: -3, pan: 0.4 }],
+    ['feed', 'stem', { pan: -1 }],
     ['feed', 'mic', { levelDb: -3 }],
     ['channel', 'bells', { muted: true }],
     ['loop', 'l', { sendDb: -4 }],

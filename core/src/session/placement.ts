@@ -27,6 +27,18 @@ export function placementTable(from: readonly string[], to: readonly string[]): 
   return made
 }
 
+const reached = new Map<string, boolean[][]>()
+
+/** Destination legs × source legs: does any pan bring that one into this one? */
+export function reach(from: readonly string[], to: readonly string[]): boolean[][] {
+  const name = `${from.join()}>${to.join()}`
+  const known = reached.get(name)
+  if (known) return known
+  const made = placementTable(from, to).map(row => row.map(gains => gains.some(g => g !== 0)))
+  reached.set(name, made)
+  return made
+}
+
 /**
  * Gains from every source leg to every destination leg.
  * @param pan −1 (left) … +1 (right); for a stereo source a balance: the near leg stays at 0 dB, the far leg falls.
