@@ -76,7 +76,7 @@ const renderMain = async (session: Session, media: MediaReader, frames: number) 
 async function renderOn2(session: Session, media: MediaReader, frames: number): Promise<void> {
   const rendering = startRender(session, media, { taps: [{ channel: 'main', tap: 'post' }] }, 2)
   await render(rendering.stream, { from: 0, frames }, () => {})
-  await rendering.end()
+  rendering.end()
 }
 
 /** Seconds that each of so many processes takes for the headline, all at once. */

@@ -177,7 +177,7 @@ export async function print(args: string[]) {
     return report
   } finally {
     progress.end()
-    await rendering?.end()
+    rendering?.end()
     media.close()
     await pack.dispose()
   }

@@ -33,7 +33,7 @@ describe('a render on two threads', () => {
     const session = processedNetwork(seed, SIZE)
     const two = startRender(session, noiseFor(session), optionsOf(session), 2)
     const sinks = await renderWhole(two.stream, RANGE)
-    await two.end()
+    two.end()
     expect(sinks).toEqual(await onOne(session))
   })
 
@@ -58,6 +58,21 @@ describe('a render on two threads', () => {
       letGo(team)
       await helper.terminate()
       expect(sinks).toEqual(await onOne(session))
+    }
+  })
+
+  it('is helped by a thread that is kept, also where one before it was never ended', async () => {
+    const DONE = 128
+    for (let n = 0; n < 3; n++) {
+      const session = processedNetwork(n + 1, SIZE),
+        { stream } = startRender(session, noiseFor(session), optionsOf(session), 2)
+      const { memory, at } = stream.machine.forAnother!,
+        words = new Int32Array(memory.buffer)
+      // Jobs of a level that the helper has done.
+      while (!Atomics.load(words, (at + DONE) >> 2)) {
+        await stream.block()
+        await new Promise(setImmediate)
+      }
     }
   })
 

@@ -8,7 +8,7 @@ import type { CompileOptions } from '@nullet/core/compile/plan'
 import { layOut } from '@nullet/core/run/layout'
 import { Machine } from '@nullet/core/run/machine'
 import { PlanStream } from '@nullet/core/run/stream'
-import { letGo, takeOn } from '@nullet/core/run/team'
+import { letGo, takeOn, type Team } from '@nullet/core/run/team'
 import { worthTwo } from '@nullet/core/run/shares'
 import type { MediaReader } from '@nullet/core/run/mediaReader'
 import type { Session } from '@nullet/core/session/session'
@@ -18,9 +18,26 @@ export const helperPath = ['./helper.mjs', '../build/helper.mjs']
   .map(p => fileURLToPath(new URL(p, import.meta.url)))
   .find(existsSync)
 
+/** The thread that helps one render after the other, since to start one takes as long as seconds of sound. */
+let helper: Worker | null = null
+/** Whom it helps: the latest, also where an earlier one has not ended. */
+let helped: Team | null = null
+function theHelper(path: string): Worker {
+  if (helper) return helper
+  const made = new Worker(path)
+  made.unref()
+  const gone = () => {
+    if (helper === made) helper = null
+  }
+  // Whoever leads does all where nobody comes.
+  made.on('error', gone)
+  made.on('exit', gone)
+  return (helper = made)
+}
+
 export interface Rendering {
   stream: PlanStream
-  end(): Promise<void>
+  end(): void
 }
 
 /** A stream over a plan, on two cores where there are two and the plan is large enough, or as `threads` says. */
@@ -30,17 +47,16 @@ export function startRender(session: Session, media: MediaReader, options: Compi
   const machine = new Machine(plan.ops, layOut(plan.ops, { forTwo }), () => performance.now()),
     stream = new PlanStream(plan, session, media, machine)
   const team = machine.forAnother
-  if (!team || !helperPath) return { stream, end: async () => {} }
+  if (!team || !helperPath) return { stream, end: () => {} }
   // Until it comes this thread does all, and so it goes on where it does not come.
-  const helper = new Worker(helperPath)
-  helper.on('error', () => {})
-  takeOn(team)
-  helper.postMessage(team)
+  if (helped) letGo(helped)
+  takeOn((helped = team))
+  theHelper(helperPath).postMessage(team)
   return {
     stream,
-    async end() {
+    end() {
       letGo(team)
-      await helper.terminate()
+      if (helped === team) helped = null
     }
   }
 }

@@ -253,7 +253,7 @@ async function renderPart(
       }
     })
   } finally {
-    await rendering.end()
+    rendering.end()
   }
 }
 

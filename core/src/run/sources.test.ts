@@ -63,7 +63,7 @@ function expected({ session, audio }: Generated, channel: string, leg: number, f
     if (at < 0 || at >= length || from < 0) continue
     const rise = clip.fadeInFrames ? Math.min(1, at / clip.fadeInFrames) : 1,
       fall = clip.fadeOutFrames ? Math.min(1, (length - at) / clip.fadeOutFrames) : 1
-    sum += (medium[from]![clip.offsetFrames + at] ?? 0) * 10 ** (clip.gainDb / 20) * rise * fall
+    sum += (medium[from]![clip.offsetFrames + at] ?? 0) * 10 ** ((clip.gainDb ?? -Infinity) / 20) * rise * fall
   }
   return sum * Math.min(1, Math.max(0, 1 - (frame - end + 0.5) / END_FADE))
 }
