@@ -66,15 +66,37 @@ class Endless implements MediaReader {
   }
 }
 
+const MAIN = [{ channel: 'main', tap: 'post' as const }]
 const renderMain = async (session: Session, media: MediaReader, frames: number) =>
-  render(
-    new PlanStream(compile(session, { taps: [{ channel: 'main', tap: 'post' }] }), session, media),
-    { from: 0, frames },
-    () => {}
-  )
+  render(new PlanStream(compile(session, { taps: MAIN }), session, media), { from: 0, frames }, () => {})
+
+const TURN = 64,
+  TURNS = 120
+/**
+ * One thread and two in turn, by 64 blocks of renders that go on: machines drift by the second. What each takes for a
+ * block, in order, and how many times longer one takes.
+ */
+async function inTurn(session: Session, media: MediaReader): Promise<{ one: number[]; two: number[]; by: number[] }> {
+  const renders = ([1, 2] as const).map(n => startRender(session, media, { taps: MAIN }, n))
+  for (const { stream } of renders) stream.start(0)
+  const blocks = async (i: number, count: number) => {
+    for (let n = 0; n < count; n++) await renders[i].stream.block()
+  }
+  for (const i of [0, 1, 0, 1]) await blocks(i, 8 * TURN)
+  const one: number[] = [],
+    two: number[] = []
+  for (let turn = 0; turn < TURNS; turn++)
+    for (const [i, times] of [one, two].entries()) {
+      // Who has slept through the other's turn comes back first.
+      await blocks(i, TURN / 4)
+      times.push((await seconds(() => blocks(i, TURN))) / TURN)
+    }
+  for (const r of renders) r.end()
+  return { one, two, by: one.map((t, i) => t / two[i]) }
+}
 
 async function renderOn2(session: Session, media: MediaReader, frames: number): Promise<void> {
-  const rendering = startRender(session, media, { taps: [{ channel: 'main', tap: 'post' }] }, 2)
+  const rendering = startRender(session, media, { taps: MAIN }, 2)
   await render(rendering.stream, { from: 0, frames }, () => {})
   rendering.end()
 }
@@ -152,6 +174,11 @@ async function headlineWork(): Promise<void> {
       `${(length / median(both)).toFixed(2)}, ${(median(ours) / median(both)).toFixed(2)}`
     )
     say('    best of each: two cores to one', (Math.min(...ours) / Math.min(...both)).toFixed(2))
+    const { one, two, by } = await inTurn(headline(144, 120 * RATE), media)
+    say(
+      '    in turn by 64 blocks: two cores to one by medians, of pairs',
+      `${(median(one) / median(two)).toFixed(2)}, ${median(by).toFixed(2)}`
+    )
     say('    what two processes at once are worth here, to one', median(worth).toFixed(2))
     if (theirs.length) {
       say('    ffmpeg’s graph of the same work, × real time', (length / median(theirs)).toFixed(2))

@@ -1,10 +1,12 @@
 // Cascades of second-order sections, transposed direct form II in float64, two legs in the two lanes of a vector.
 // The legs may belong to different channels: each brings its own params and state.
-//   a lane's params: sections, then b0 b1 b2 a1 a2 a section (a0 = 1)
+//   a lane's params: sections, then b0 b1 b2 a1 a2 a section (a0 = 1), then what it is set to, of which those are made
+//   here where it moves: angle of its frequency, Q, dB, kind (0 where they are given, below 0 where they are made)
 //   a lane's state: s1 s2 a section, then f64 started, then the coefficients in force
 // New coefficients are reached in a straight line over a block: between two stable sections every section is stable.
 //   op words after the pointers: second lane's params, second lane's state
 import { TINY, again, kept, keptVector, params, state, input, output } from './op'
+import { band } from './band'
 import { hush, isQuiet, isZero } from './quiet'
 
 const scratch = memory.data(128 * 16, 16)
@@ -35,25 +37,88 @@ function keep(a: usize, b: usize, at: usize, v: v128): void {
   return load<f64>(past) != 0 && memory.compare(p + 8, past + 8, size) == 0
 }
 
+/** Makes the coefficients of bands that are set to something else. */
+@inline function settle(p: usize, sections: i32): void {
+  const settings = p + 8 + <usize>sections * 40
+  for (let k = 0; k < sections; k++) {
+    const set = settings + (<usize>k << 5), kind = load<f64>(set, 24)
+    if (kind <= 0) continue
+    band(<i32>kind, load<f64>(set), load<f64>(set, 8), load<f64>(set, 16), p + 8 + <usize>k * 40)
+    store<f64>(set, -kind, 24)
+  }
+}
+
 export function equaliser(op: usize): void {
-  if (rests(op)) return
   const pa = params(op), sa = state(op)
   const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
-  const sections = <i32>load<f64>(pa)
-  const tail = <usize>sections << 4, size = <usize>sections * 40
+  const sections = <i32>load<f64>(pa), tail = <usize>sections << 4
+  settle(pa, sections)
+  settle(pb, sections)
+  if (rests(op)) return
   // A lane without a partner computes the first one's work twice.
   const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
-  const moves = moved(pa, pastA, size), moves2 = moved(pb, pastB, size)
-  if (!moves && !moves2 && canDivide(pa, sections) && canDivide(pb, sections)) {
+  const way = wayOf(pa, pastA, sections), way2 = pa == pb ? way : wayOf(pb, pastB, sections)
+  if (way == way2) together(way, op, pa, pb, sa, sb, pastA, pastB, sections)
+  else {
+    lone(way, op, 0, pa, sa, sections)
+    lone(way2, op, 1, pb, sb, sections)
+  }
+}
+
+/**
+ * What is done to a lane: the same to both, or they are computed one by one, so that the samples of one do not depend on
+ * the other. Bits of sections that move, bits of bells among them, and whether all can be divided where nothing moves.
+ */
+const BELLS: u64 = 20, DIVIDED: u64 = 1 << 40
+
+function wayOf(p: usize, past: usize, sections: i32): u64 {
+  // The first coefficients are in force at once.
+  if (load<f64>(past) == 0) {
+    store<f64>(past, 1)
+    memory.copy(past + 8, p + 8, <usize>sections * 40)
+  }
+  let moving: u64 = 0, bells: u64 = 0, divides: u64 = DIVIDED, bit: u64 = 1
+  let at = p + 8, was = past + 8
+  for (let k = 0; k < sections; k++, bit <<= 1, at += 40, was += 40) {
+    if (!(load<f64>(at) > 0)) divides = 0
+    const differ = v128.or(
+      v128.or(f64x2.ne(v128.load(at), v128.load(was)), f64x2.ne(v128.load(at, 16), v128.load(was, 16))),
+      f64x2.ne(v128.load64_splat(at, 32), v128.load64_splat(was, 32)))
+    if (!v128.any_true(differ)) continue
+    moving |= bit
+    // In bells and notches b1 is a1: one product less, and one coefficient less on its way.
+    if (load<f64>(at, 8) == load<f64>(at, 24) && load<f64>(was, 8) == load<f64>(was, 24)) bells |= bit
+  }
+  return moving ? moving | (bells << BELLS) : divides
+}
+
+/** An operation of one lane, and a state for the other. */
+const LONE = memory.data(44, 16), SPARE = memory.data(16 * 64, 16), DROPPED = memory.data(512, 16)
+
+function lone(way: u64, op: usize, lane: i32, p: usize, s: usize, sections: i32): void {
+  store<usize>(LONE, 2, 12)
+  store<usize>(LONE, 2, 16)
+  store<usize>(LONE, input(op, lane), 20)
+  store<usize>(LONE, input(op, lane), 24)
+  store<usize>(LONE, output(op, lane), 28)
+  store<usize>(LONE, DROPPED, 32)
+  const past = s + (<usize>sections << 4)
+  together(way, LONE, p, p, s, SPARE, past, past, sections)
+}
+
+function together(
+  way: u64, op: usize, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, sections: i32
+): void {
+  if (way == DIVIDED) {
     standing(op, pa, pb, sa, sb, sections)
     return
   }
   // A sample of a section waits for the one before: three sections side by side fill that time.
   widen(op)
-  for (let k = 0; k < sections; k += 3) threeOnTheirWay(pa, pb, sa, sb, pastA, pastB, k, sections)
+  for (let k = 0; k < sections; k += 3) threeOnTheirWay(way >> k, pa, pb, sa, sb, pastA, pastB, k, sections - k)
   narrow(op)
-  memory.copy(pastA + 8, pa + 8, size)
-  memory.copy(pastB + 8, pb + 8, size)
+  memory.copy(pastA + 8, pa + 8, <usize>sections * 40)
+  memory.copy(pastB + 8, pb + 8, <usize>sections * 40)
 }
 
 /** A frame of both legs. */
@@ -94,29 +159,15 @@ function narrow(op: usize): void {
   }
 }
 
-/** Are there other coefficients than those in force? The first ones are in force at once. */
-function moved(p: usize, past: usize, size: usize): bool {
-  if (load<f64>(past) == 0) {
-    store<f64>(past, 1)
-    memory.copy(past + 8, p + 8, size)
-    return false
-  }
-  return memory.compare(p + 8, past + 8, size) != 0
+/** The first coefficients are in force at once. */
+function begin(p: usize, past: usize, size: usize): void {
+  if (load<f64>(past) != 0) return
+  store<f64>(past, 1)
+  memory.copy(past + 8, p + 8, size)
 }
 
-/** Has a section the coefficients that are in force? */
-@inline function stands(p: usize, past: usize, k: i32): bool {
-  const at = <usize>8 + <usize>k * 40
-  return memory.compare(p + at, past + at, 40) == 0
-}
-
-// ── coefficients that stand: each section is divided by its b0, and all of them are made up for at the end ──
-
-/** Where one is negative, silence would come out as −0. */
-function canDivide(p: usize, sections: i32): bool {
-  for (let k = 0; k < sections; k++) if (!(load<f64>(p + 8 + <usize>k * 40) > 0)) return false
-  return true
-}
+// ── coefficients that stand: each section is divided by its b0, and all of them are made up for at the end. Where one
+//    is negative that would make −0 of silence ──
 
 function standing(op: usize, pa: usize, pb: usize, sa: usize, sb: usize, sections: i32): void {
   if (sections == 3) cascade(3, true, op, pa, pb, sa, sb, 0)
@@ -205,19 +256,20 @@ const NEUTRAL = memory.data<f64>([0, 1, 0, 0, 0, 0])
 const NOTHING = memory.data(16)
 
 /** Which of three sections move: any of these, or all. */
-const NONE = 0, FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
+const FIRST = 1, SECOND = 2, THIRD = 4, ALL = 7
 
-/** Three sections side by side, of which some are not there or move. */
+/** Three sections side by side, of which some are not there or move. `way`: from the first of them on. */
 function threeOnTheirWay(
-  pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, sections: i32
+  way: u64, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
 ): void {
-  let moving = NONE
-  for (let i = 0; i < 3 && k + i < sections; i++)
-    if (!stands(pa, pastA, k + i) || !stands(pb, pastB, k + i)) moving |= 1 << i
-  if (moving == FIRST) three(FIRST, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else if (moving == SECOND) three(SECOND, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else if (moving == THIRD) three(THIRD, pa, pb, sa, sb, pastA, pastB, k, sections - k)
-  else three(ALL, pa, pb, sa, sb, pastA, pastB, k, sections - k)
+  const moving = <i32>(way & ALL), bell = ((way >> BELLS) & ALL) == <u64>moving
+  if (moving == FIRST && bell) three(FIRST, true, pa, pb, sa, sb, pastA, pastB, k, there)
+  else if (moving == FIRST) three(FIRST, false, pa, pb, sa, sb, pastA, pastB, k, there)
+  else if (moving == SECOND && bell) three(SECOND, true, pa, pb, sa, sb, pastA, pastB, k, there)
+  else if (moving == SECOND) three(SECOND, false, pa, pb, sa, sb, pastA, pastB, k, there)
+  else if (moving == THIRD && bell) three(THIRD, true, pa, pb, sa, sb, pastA, pastB, k, there)
+  else if (moving == THIRD) three(THIRD, false, pa, pb, sa, sb, pastA, pastB, k, there)
+  else three(ALL, false, pa, pb, sa, sb, pastA, pastB, k, there)
 }
 
 /** What a coefficient of both lanes goes in a frame, as a vector that stays. */
@@ -235,9 +287,19 @@ function threeOnTheirWay(
     : held(place, pa, pb, at)
 }
 
-/** @param moving known where it is called, so that nothing asks in the loop */
+/** What the first state of a section becomes: b1·x − a1·y and the second. */
+@inline function later(bell: bool, b1: v128, a1: v128, x: v128, y: v128, s2: v128): v128 {
+  return bell
+    ? f64x2.add(f64x2.mul(a1, f64x2.sub(x, y)), s2)
+    : f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+}
+
+/**
+ * @param moving known where it is called, so that nothing asks in the loop; so is the next
+ * @param bell is what moves a bell or a notch?
+ */
 @inline function three(
-  moving: i32, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
+  moving: i32, bell: bool, pa: usize, pb: usize, sa: usize, sb: usize, pastA: usize, pastB: usize, k: i32, there: i32
 ): void {
   const p = <usize>8 + <usize>k * 40, s = <usize>k * 16
   const qa = there > 1 ? pa + p + 40 : NEUTRAL + 8, qb = there > 1 ? pb + p + 40 : NEUTRAL + 8
@@ -261,23 +323,26 @@ function threeOnTheirWay(
   for (let at = scratch; at < scratch + 2048; at += 16) {
     const x = v128.load(at)
     const y = f64x2.add(f64x2.mul(b0, x), s1)
-    s1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), s2), f64x2.mul(a1, y))
+    s1 = later(bell && moves != 0, b1, a1, x, y, s2)
     s2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y))
     const z = f64x2.add(f64x2.mul(d0, y), t1)
-    t1 = f64x2.sub(f64x2.add(f64x2.mul(d1, y), t2), f64x2.mul(c1, z))
+    t1 = later(bell && moves2 != 0, d1, c1, y, z, t2)
     t2 = f64x2.sub(f64x2.mul(d2, y), f64x2.mul(c2, z))
     const w = f64x2.add(f64x2.mul(f0, z), u1)
-    u1 = f64x2.sub(f64x2.add(f64x2.mul(f1, z), u2), f64x2.mul(e1, w))
+    u1 = later(bell && moves3 != 0, f1, e1, z, w, u2)
     u2 = f64x2.sub(f64x2.mul(f2, z), f64x2.mul(e2, w))
     v128.store(at, w)
     if (moves) {
-      b0 = on(b0, 0); b1 = on(b1, 1); b2 = on(b2, 2); a1 = on(a1, 3); a2 = on(a2, 4)
+      b0 = on(b0, 0); b2 = on(b2, 2); a1 = on(a1, 3); a2 = on(a2, 4)
+      if (!bell) b1 = on(b1, 1)
     }
     if (moves2) {
-      d0 = on(d0, 5); d1 = on(d1, 6); d2 = on(d2, 7); c1 = on(c1, 8); c2 = on(c2, 9)
+      d0 = on(d0, 5); d2 = on(d2, 7); c1 = on(c1, 8); c2 = on(c2, 9)
+      if (!bell) d1 = on(d1, 6)
     }
     if (moves3) {
-      f0 = on(f0, 10); f1 = on(f1, 11); f2 = on(f2, 12); e1 = on(e1, 13); e2 = on(e2, 14)
+      f0 = on(f0, 10); f2 = on(f2, 12); e1 = on(e1, 13); e2 = on(e2, 14)
+      if (!bell) f1 = on(f1, 11)
     }
   }
   keep(sa, sb, s, s1)

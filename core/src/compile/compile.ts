@@ -416,8 +416,9 @@ export class Compiler {
         responseFrames: (id: string) => responseFrames(this.session, id),
         keySignal
       }
-      wet = processor.build(dry, { builder, ...context })
       move = slotMove(slot, processor, this.envelopes, dry, context)
+      const moving = move?.fields.map(f => f.name) ?? []
+      wet = builder.inMotion(moving, () => processor.build(dry, { builder, ...context }))
     }
     if (move) this.moves.push(move)
     if (slot.id === this.options.probe) probe(builder, this.probes, dry, wet, this.keySignals.get(slot.id) ?? dry)

@@ -28,6 +28,7 @@ export function ringSize(n: number): number {
 export class PlanBuilder {
   readonly ops: Op[] = []
   private owner: Owner = NOBODY
+  private moving: string | undefined
 
   /** @param buffers where the numbers of its legs begin */
   constructor(private buffers = 0) {}
@@ -43,6 +44,16 @@ export class PlanBuilder {
     }
   }
 
+  /** Envelopes move these settings of what is made inside. */
+  inMotion<T>(settings: readonly string[], make: () => T): T {
+    this.moving = settings.join() || undefined
+    try {
+      return make()
+    } finally {
+      this.moving = undefined
+    }
+  }
+
   protected add(
     kind: Kind,
     key: string,
@@ -53,7 +64,8 @@ export class PlanBuilder {
     more?: Pick<Op, 'response' | 'table'>
   ): number[] {
     const made = Array.from({ length: outs }, () => this.buffers++)
-    this.ops.push({ kind, owner: this.owner, key, ins, outs: made, params, state, ...more })
+    const { owner, moving } = this
+    this.ops.push({ kind, owner, key, ins, outs: made, params, state, ...(moving && { moving }), ...more })
     return made
   }
 
@@ -174,12 +186,15 @@ export class PlanBuilder {
     )
   }
 
-  filter(key: string, signal: Signal, sections: Section[]): Signal {
+  /** @param settings of sections that may move, four numbers each, see kernels/equaliser.ts */
+  filter(key: string, signal: Signal, sections: Section[], settings: number[][] = []): Signal {
     if (!sections.length) return signal
     const state = 8 + 56 * sections.length
+    const given = settings.length ? settings : sections.map(() => [0, 0, 0, 0])
     return this.eachLeg(signal, (leg, i) => {
       const params = [sections.length]
       for (const [b0, b1, b2, a1, a2] of sections) params.push(b0, b1, b2, a1, a2)
+      for (const four of given) params.push(...four)
       return this.add('equaliser', `${key}/${i}`, [leg], 1, params, state)[0]
     })
   }

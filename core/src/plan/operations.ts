@@ -71,6 +71,8 @@ export interface Op {
   table?: readonly number[]
   /** Bytes of state. */
   state: number
+  /** Settings that envelopes move: what moves alike is computed side by side. */
+  moving?: string
   /** What a convolution is made with: brought in before the first block, see responses.ts. */
   response?: ResponseWanted & { leg: number; frames: number }
 }

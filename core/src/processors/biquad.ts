@@ -14,29 +14,20 @@ const normal = (b0: number, b1: number, b2: number, a0: number, a1: number, a2: 
   a2 / a0
 ]
 
+/** The angle of a frequency, never quite half the rate. */
+export const angleAt = (hz: number, sampleRate: number): number =>
+  (2 * PI * Math.min(hz, sampleRate * 0.499)) / sampleRate
+
 /**
  * @param hz centre or corner · @param db gain (not used by a notch) · @param q quality; a shelf's slope follows from
  * its Q
  */
-export const band = (kind: BandKind, hz: number, db: number, q: number, sampleRate: number): Section =>
-  bandOf(kind, turnAt(hz, sampleRate), amplitudeOf(db), q)
-
-interface Turn {
-  cos: number
-  sin: number
-}
-/** The angle of a frequency, never quite half the rate. */
-export function turnAt(hz: number, sampleRate: number): Turn {
-  const w = (2 * PI * Math.min(hz, sampleRate * 0.499)) / sampleRate
-  return { cos: cos(w), sin: sin(w) }
-}
-/** The root of a gain in dB. */
-export const amplitudeOf = (db: number): number => pow(10, db / 40)
-
-/** The same from what takes long: the angle of its frequency and the root of its gain. */
-export function bandOf(kind: BandKind, { cos: c, sin: s }: Turn, a: number, q: number): Section {
-  const alpha = s / (2 * q)
-  const root = 2 * Math.sqrt(a) * alpha
+export function band(kind: BandKind, hz: number, db: number, q: number, sampleRate: number): Section {
+  const w = angleAt(hz, sampleRate),
+    c = cos(w),
+    alpha = sin(w) / (2 * q),
+    a = pow(10, db / 40),
+    root = 2 * Math.sqrt(a) * alpha
   switch (kind) {
     case 'bell':
       return normal(1 + alpha * a, -2 * c, 1 - alpha * a, 1 + alpha / a, -2 * c, 1 - alpha / a)

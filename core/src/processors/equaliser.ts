@@ -1,7 +1,6 @@
 // Parametric equaliser: up to eight bands between a low and a high cut.
 import type { Params } from '../session/rows'
-import { latest } from '../foundation/latest'
-import { amplitudeOf, band, bandOf, cut, turnAt, type BandKind } from './biquad'
+import { angleAt, band, cut, type BandKind } from './biquad'
 import type { Section } from '../plan/operations'
 import type { Parameter, Processor, Standing } from './processor'
 
@@ -39,21 +38,39 @@ const sectionOf = ({ kind, hz, db, q }: Names, params: Params, sampleRate: numbe
 /** Sections of a cut by its slope. */
 const cutSections = (slope: unknown): number => (slope === 'off' ? 0 : Math.ceil(Number(slope) / 12))
 
-/** A band is one section: five numbers behind how many there are. */
+/** Numbers of the kinds where the kernel makes the coefficients, see kernels/band.ts. */
+const KINDS: Record<BandKind, number> = { bell: 1, 'low shelf': 2, 'high shelf': 3, notch: 4 }
+
+const isOn = (params: Params) => (names: Names) => params[names.kind] !== 'off'
+
+/** What sections are set to: nothing is said of cuts, which do not move. Angle, Q, dB, and the kind once it moves. */
+function settingsOf(params: Params, sampleRate: number): number[][] {
+  const cuts = (slope: unknown) => Array.from({ length: cutSections(slope) }, () => [0, 0, 0, 0])
+  const bands = NAMES.filter(isOn(params)).map(({ hz, db, q }) => [
+    angleAt(params[hz] as number, sampleRate),
+    params[q] as number,
+    params[db] as number,
+    0
+  ])
+  return [...cuts(params.lowCutSlope), ...bands, ...cuts(params.highCutSlope)]
+}
+
+/** A setting of a band stands behind the coefficients of all sections; with its kind the kernel makes them anew. */
 function standsIn(setting: string, params: Params, sampleRate: number): Standing[] {
-  const band = NAMES.findIndex(({ hz, db, q }) => [hz, db, q].includes(setting))
-  if (band < 0 || params[NAMES[band]!.kind] === 'off') return []
-  const { kind, hz, db, q } = NAMES[band]!,
-    turn = latest((hz: number) => turnAt(hz, sampleRate)),
-    amplitude = latest(amplitudeOf)
-  const before = NAMES.slice(0, band).filter(({ kind }) => params[kind] !== 'off').length
+  const names = NAMES.find(({ hz, db, q }) => [hz, db, q].includes(setting))
+  if (!names || !isOn(params)(names)) return []
+  const on = NAMES.filter(isOn(params)),
+    before = cutSections(params.lowCutSlope) + on.indexOf(names),
+    all = cutSections(params.lowCutSlope) + on.length + cutSections(params.highCutSlope),
+    number = KINDS[params[names.kind] as BandKind],
+    { q, db } = names
+  const from: Record<string, Standing['values']> = {
+    [names.hz]: (now, hz) => [angleAt(hz, sampleRate), now[q] as number, now[db] as number, number],
+    [q]: (now, value) => [value, now[db] as number, number],
+    [db]: (_, value) => [value, number]
+  }
   return [
-    {
-      kind: 'equaliser',
-      at: 1 + 5 * (cutSections(params.lowCutSlope) + before),
-      values: now =>
-        bandOf(params[kind] as BandKind, turn(now[hz] as number), amplitude(now[db] as number), now[q] as number)
-    }
+    { kind: 'equaliser', at: 1 + 5 * all + 4 * before + [names.hz, q, db].indexOf(setting), values: from[setting]! }
   ]
 }
 
@@ -101,5 +118,5 @@ export const equaliser: Processor = {
     }
   ],
   build: (signal, { builder, key, params, sampleRate }) =>
-    builder.filter(key, signal, equaliserSections(params, sampleRate))
+    builder.filter(key, signal, equaliserSections(params, sampleRate), settingsOf(params, sampleRate))
 }

@@ -69,8 +69,8 @@ export interface Standing {
   at: number
   /** So only while nothing else of the slot moves. */
   byItself?: true
-  /** What they are with these settings. */
-  values(params: Params): readonly number[]
+  /** What they are with these settings, of which this one is `value`. */
+  values(params: Params, value: number): readonly number[]
 }
 
 /** One parameter of an operation, and the settings that it is made of. */

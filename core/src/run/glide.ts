@@ -48,7 +48,7 @@ export class Glides {
 
   /** Somebody else says from now on where these are. */
   drop(place: Float64Array): void {
-    this.open.delete(place)
+    if (this.open.size) this.open.delete(place)
   }
 
   /** Everything where it is meant to be. */

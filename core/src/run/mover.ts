@@ -79,13 +79,15 @@ class Moving {
 
   private settle(context: BuildContext): void {
     const { fields, stands } = this
-    if (!this.places || fields.some((f, i) => f.moved && !stands[i].length)) return this.build(context)
+    const isBuilt = !this.places || fields.some((f, i) => f.moved && !stands[i].length)
+    if (isBuilt) this.build(context)
+    // What stands somewhere is put there even so: kernels may make of it what they make of it in every block.
     for (let i = 0; i < fields.length; i++)
-      if (fields[i].moved) for (const one of stands[i]) this.put(one, context.params)
+      if (isBuilt || fields[i].moved) for (const one of this.stands[i]) this.put(one, context.params, fields[i].value)
   }
 
-  private put({ places, at, values }: Stands, params: Params): void {
-    const now = values(params)
+  private put({ places, at, values }: Stands, params: Params, value: number): void {
+    const now = values(params, value)
     for (const place of places) this.machine.write(place, now, at)
   }
 

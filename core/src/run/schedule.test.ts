@@ -1,6 +1,9 @@
 // Operations that share a kernel's lanes: the same samples however many run beside one another.
 import { describe, expect, it } from 'vitest'
 import { compile } from '../compile/compile'
+import type { Params } from '../session/rows'
+import { Dice } from '../testing/generated'
+import { times } from '../testing/lengths'
 import { Sketch } from '../testing/sketch'
 import { renderTaps, whiteNoise } from '../testing/sound'
 import { schedule } from './schedule'
@@ -23,6 +26,32 @@ function tracks(count: number) {
   return k.session
 }
 
+/** As many tracks with an equaliser of three bands each, of which some move, for some of the time. */
+function filters(dice: Dice) {
+  const k = new Sketch()
+  k.bus('main', { role: 'main' })
+  for (let i = 0; i < MOST; i++) {
+    k.medium(`m${i}`, 1, FRAMES)
+    k.main(k.track(`t${i}`, `m${i}`, { layout: ['M'] }), 'main')
+    const settings: Params = {}
+    for (let n = 1; n <= 3; n++) {
+      settings[`kind${n}`] = dice.pick(['bell', 'low shelf', 'high shelf', 'notch'])
+      settings[`db${n}`] = dice.next() * 24 - 12
+      settings[`hz${n}`] = 100 * 2 ** (6 * dice.next())
+    }
+    const slot = k.slot(`t${i}`, 'equaliser', settings)
+    for (const field of dice.some(['db1', 'db2', 'hz2', 'db3', 'q3'], dice.below(4))) {
+      const value = () => (field.startsWith('hz') ? 500 + 5000 * dice.next() : 0.2 + 8 * dice.next())
+      const [at, to] = [dice.below(FRAMES), dice.below(FRAMES)].sort((a, b) => a - b)
+      k.move({ slot }, field, [
+        [at!, value()],
+        [to! + 1, value()]
+      ])
+    }
+  }
+  return k.session
+}
+
 describe('operations side by side', () => {
   it('give each the same samples as alone, for any number of them', async () => {
     const alone: Float32Array[] = []
@@ -38,6 +67,20 @@ describe('operations side by side', () => {
       for (let i = 0; i < count; i++) expect(together.get(`t${i}@pre`)![0], `${i} of ${count}`).toEqual(alone[i])
     }
   })
+
+  it.each(Array.from({ length: times(6, 100) }, (_, i) => i + 1))(
+    'give each filter the same samples as alone, whatever moves in which of them: seed %i',
+    async seed => {
+      const session = filters(new Dice(seed))
+      const taps = (ids: string[]) => ({ taps: ids.map(id => ({ channel: id, tap: 'pre' as const })) })
+      const ids = Array.from({ length: MOST }, (_, i) => `t${i}`)
+      const together = await renderTaps(session, media, FRAMES, taps(ids))
+      for (const id of ids) {
+        const alone = await renderTaps(session, media, FRAMES, taps([id]))
+        expect(together.get(`${id}@pre`), id).toEqual(alone.get(`${id}@pre`))
+      }
+    }
+  )
 
   it('share lanes: four detectors, two legs of a filter; what is left over has lanes of its own', () => {
     const taps = [{ channel: 'main', tap: 'post' as const }]

@@ -73,7 +73,7 @@ function gather(level: readonly Lanes[]): Lanes[] {
       steps.push(single)
       continue
     }
-    const likeness = `${op.kind}/${op.kind === 'equaliser' ? op.params[0] : ''}`
+    const likeness = `${op.kind}/${op.moving ?? ''}/${op.kind === 'equaliser' ? op.params[0] : ''}`
     const others = waiting.get(likeness)
     if (others) {
       others.push(op)
