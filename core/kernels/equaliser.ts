@@ -21,20 +21,8 @@ function keep(a: usize, b: usize, at: usize, v: v128): void {
 }
 
 /** With nothing in its sections and the coefficients in force, 0 gives +0: what is kept has no sign. */
-@inline function rests(op: usize): bool {
-  if (!isQuiet(input(op, 0)) || !isQuiet(input(op, 1))) return false
-  const pa = params(op), sa = state(op)
-  const pb = load<usize>(op + 36), sb = load<usize>(op + 40)
-  const sections = <usize>load<f64>(pa), tail = sections << 4
-  if (!isZero(sa, tail) || !isInForce(pa, sa + tail, sections * 40)) return false
-  if (pa != pb && (!isZero(sb, tail) || !isInForce(pb, sb + tail, sections * 40))) return false
-  hush(output(op, 0))
-  hush(output(op, 1))
-  return true
-}
-
-@inline function isInForce(p: usize, past: usize, size: usize): bool {
-  return load<f64>(past) != 0 && memory.compare(p + 8, past + 8, size) == 0
+@inline function rests(x: usize, s: usize, sections: i32, way: u64): bool {
+  return isQuiet(x) && !(way & MOVING) && isZero(s, <usize>sections << 4)
 }
 
 /** Makes the coefficients of bands that are set to something else. */
@@ -54,11 +42,13 @@ export function equaliser(op: usize): void {
   const sections = <i32>load<f64>(pa), tail = <usize>sections << 4
   settle(pa, sections)
   settle(pb, sections)
-  if (rests(op)) return
   // A lane without a partner computes the first one's work twice.
   const pastA = sa + tail, pastB = pa == pb ? pastA : sb + tail
   const way = wayOf(pa, pastA, sections), way2 = pa == pb ? way : wayOf(pb, pastB, sections)
-  if (way == way2) together(way, op, pa, pb, sa, sb, pastA, pastB, sections)
+  if (rests(input(op, 0), sa, sections, way) && (pa == pb || rests(input(op, 1), sb, sections, way2))) {
+    hush(output(op, 0))
+    hush(output(op, 1))
+  } else if (way == way2) together(way, op, pa, pb, sa, sb, pastA, pastB, sections)
   else {
     lone(way, op, 0, pa, sa, sections)
     lone(way2, op, 1, pb, sb, sections)
@@ -66,10 +56,11 @@ export function equaliser(op: usize): void {
 }
 
 /**
- * What is done to a lane: the same to both, or they are computed one by one, so that the samples of one do not depend on
- * the other. Bits of sections that move, bits of bells among them, and whether all can be divided where nothing moves.
+ * What is done to a lane: the same to both, or they are computed one by one, so that neither depends on
+ * the other. Bits of sections that move, twenty at most, of bells among them, and one where nothing moves and all can
+ * be divided.
  */
-const BELLS: u64 = 20, DIVIDED: u64 = 1 << 40
+const MOVING: u64 = (1 << 20) - 1, BELLS: u64 = 20, DIVIDED: u64 = 1 << 40
 
 function wayOf(p: usize, past: usize, sections: i32): u64 {
   // The first coefficients are in force at once.
