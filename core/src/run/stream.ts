@@ -1,5 +1,5 @@
-// Runs a plan: pulls blocks, hands out taps. Any number of frames may be asked for at a time; inside it is always blocks
-// of 128 counted from frame 0, so the samples do not depend on it.
+// Runs a plan: pulls blocks, hands out taps. Any number of frames may be asked for at a time; inside it is always
+// blocks of 128 counted from frame 0, so the samples do not depend on it.
 import type { MediaReader } from './mediaReader'
 import { Refusal } from '../foundation/refusal'
 import type { Session } from '../session/session'
