@@ -55,13 +55,13 @@ export function equaliser(op: usize): void {
   }
 }
 
-/**
- * What is done to a lane: the same to both, or they are computed one by one, so that neither depends on
- * the other. Bits of sections that move, twenty at most, of bells among them, and one where nothing moves and all can
- * be divided.
- */
+/** Bits of sections that move; where those of bells among them begin; nothing moves, and all can be divided. */
 const MOVING: u64 = (1 << 20) - 1, BELLS: u64 = 20, DIVIDED: u64 = 1 << 40
 
+/**
+ * What is done to a lane of twenty sections at most: the same to both, or they are computed one by one, so that neither
+ * depends on the other.
+ */
 function wayOf(p: usize, past: usize, sections: i32): u64 {
   // The first coefficients are in force at once.
   if (load<f64>(past) == 0) {
@@ -148,13 +148,6 @@ function narrow(op: usize): void {
     v128.store(ya + at, v128.shuffle<f32>(low, high, 0, 2, 4, 6))
     v128.store(yb + at, v128.shuffle<f32>(low, high, 1, 3, 5, 7))
   }
-}
-
-/** The first coefficients are in force at once. */
-function begin(p: usize, past: usize, size: usize): void {
-  if (load<f64>(past) != 0) return
-  store<f64>(past, 1)
-  memory.copy(past + 8, p + 8, size)
 }
 
 // ── coefficients that stand: each section is divided by its b0, and all of them are made up for at the end. Where one

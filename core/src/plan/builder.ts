@@ -187,14 +187,13 @@ export class PlanBuilder {
   }
 
   /** @param settings of sections that may move, four numbers each, see kernels/equaliser.ts */
-  filter(key: string, signal: Signal, sections: Section[], settings: number[][] = []): Signal {
+  filter(key: string, signal: Signal, sections: Section[], settings = sections.map(() => [0, 0, 0, 0])): Signal {
     if (!sections.length) return signal
     const state = 8 + 56 * sections.length
-    const given = settings.length ? settings : sections.map(() => [0, 0, 0, 0])
     return this.eachLeg(signal, (leg, i) => {
       const params = [sections.length]
       for (const [b0, b1, b2, a1, a2] of sections) params.push(b0, b1, b2, a1, a2)
-      for (const four of given) params.push(...four)
+      for (const four of settings) params.push(...four)
       return this.add('equaliser', `${key}/${i}`, [leg], 1, params, state)[0]
     })
   }

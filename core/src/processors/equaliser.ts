@@ -44,7 +44,7 @@ const KINDS: Record<BandKind, number> = { bell: 1, 'low shelf': 2, 'high shelf':
 const isOn = (params: Params) => (names: Names) => params[names.kind] !== 'off'
 
 /** What sections are set to: nothing is said of cuts, which do not move. Angle, Q, dB, and the kind once it moves. */
-function settingsOf(params: Params, sampleRate: number): number[][] {
+function bandSettings(params: Params, sampleRate: number): number[][] {
   const cuts = (slope: unknown) => Array.from({ length: cutSections(slope) }, () => [0, 0, 0, 0])
   const bands = NAMES.filter(isOn(params)).map(({ hz, db, q }) => [
     angleAt(params[hz] as number, sampleRate),
@@ -118,5 +118,5 @@ export const equaliser: Processor = {
     }
   ],
   build: (signal, { builder, key, params, sampleRate }) =>
-    builder.filter(key, signal, equaliserSections(params, sampleRate), settingsOf(params, sampleRate))
+    builder.filter(key, signal, equaliserSections(params, sampleRate), bandSettings(params, sampleRate))
 }

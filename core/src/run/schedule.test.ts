@@ -14,42 +14,40 @@ const media = Object.fromEntries(
   Array.from({ length: MOST }, (_, i) => [`m${i}`, [whiteNoise(FRAMES, i + 1, 0.3 + i / 20)]])
 )
 
-function tracks(count: number) {
+/** So many tracks of one leg, with slots that `fill` gives them. */
+function tracks(count: number, fill: (k: Sketch, track: string, i: number) => void = chain) {
   const k = new Sketch()
   k.bus('main', { role: 'main' })
   for (let i = 0; i < count; i++) {
     k.medium(`m${i}`, 1, FRAMES)
     k.main(k.track(`t${i}`, `m${i}`, { layout: ['M'] }), 'main')
-    k.slot(`t${i}`, 'equaliser', { kind1: 'bell', hz1: 200 + 300 * i, db1: 6, kind2: 'low shelf', db2: -3 })
-    k.slot(`t${i}`, 'compressor', { thresholdDb: -20 - i, ratio: 2 + i, attackMs: 1 + i, releaseMs: 40 + 10 * i })
+    fill(k, `t${i}`, i)
   }
   return k.session
 }
 
-/** As many tracks with an equaliser of three bands each, of which some move, for some of the time. */
-function filters(dice: Dice) {
-  const k = new Sketch()
-  k.bus('main', { role: 'main' })
-  for (let i = 0; i < MOST; i++) {
-    k.medium(`m${i}`, 1, FRAMES)
-    k.main(k.track(`t${i}`, `m${i}`, { layout: ['M'] }), 'main')
-    const settings: Params = {}
-    for (let n = 1; n <= 3; n++) {
-      settings[`kind${n}`] = dice.pick(['bell', 'low shelf', 'high shelf', 'notch'])
-      settings[`db${n}`] = dice.next() * 24 - 12
-      settings[`hz${n}`] = 100 * 2 ** (6 * dice.next())
-    }
-    const slot = k.slot(`t${i}`, 'equaliser', settings)
-    for (const field of dice.some(['db1', 'db2', 'hz2', 'db3', 'q3'], dice.below(4))) {
-      const value = () => (field.startsWith('hz') ? 500 + 5000 * dice.next() : 0.2 + 8 * dice.next())
-      const [at, to] = [dice.below(FRAMES), dice.below(FRAMES)].sort((a, b) => a - b)
-      k.move({ slot }, field, [
-        [at!, value()],
-        [to! + 1, value()]
-      ])
-    }
+function chain(k: Sketch, track: string, i: number) {
+  k.slot(track, 'equaliser', { kind1: 'bell', hz1: 200 + 300 * i, db1: 6, kind2: 'low shelf', db2: -3 })
+  k.slot(track, 'compressor', { thresholdDb: -20 - i, ratio: 2 + i, attackMs: 1 + i, releaseMs: 40 + 10 * i })
+}
+
+/** An equaliser of three bands, of which some move, for some of the time. */
+const filter = (dice: Dice) => (k: Sketch, track: string) => {
+  const settings: Params = {}
+  for (let n = 1; n <= 3; n++) {
+    settings[`kind${n}`] = dice.pick(['bell', 'low shelf', 'high shelf', 'notch'])
+    settings[`db${n}`] = dice.next() * 24 - 12
+    settings[`hz${n}`] = 100 * 2 ** (6 * dice.next())
   }
-  return k.session
+  const slot = k.slot(track, 'equaliser', settings)
+  for (const field of dice.some(['db1', 'db2', 'hz2', 'db3', 'q3'], dice.below(4))) {
+    const value = () => (field.startsWith('hz') ? 500 + 5000 * dice.next() : 0.2 + 8 * dice.next())
+    const [at, to] = [dice.below(FRAMES), dice.below(FRAMES)].sort((a, b) => a - b)
+    k.move({ slot }, field, [
+      [at!, value()],
+      [to! + 1, value()]
+    ])
+  }
 }
 
 describe('operations side by side', () => {
@@ -71,7 +69,7 @@ describe('operations side by side', () => {
   it.each(Array.from({ length: times(6, 100) }, (_, i) => i + 1))(
     'give each filter the same samples as alone, whatever moves in which of them: seed %i',
     async seed => {
-      const session = filters(new Dice(seed))
+      const session = tracks(MOST, filter(new Dice(seed)))
       const taps = (ids: string[]) => ({ taps: ids.map(id => ({ channel: id, tap: 'pre' as const })) })
       const ids = Array.from({ length: MOST }, (_, i) => `t${i}`)
       const together = await renderTaps(session, media, FRAMES, taps(ids))

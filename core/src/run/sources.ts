@@ -53,10 +53,12 @@ export class Sources {
     this.forget()
   }
 
-  /** From this frame of source time on clips fade. */
-  endAt(frame: number): void {
+  /** From this frame of source time on clips fade. @returns did they not until now? */
+  endAt(frame: number): boolean {
+    if (frame === this.end) return false
     this.end = frame
     this.forget()
+    return true
   }
 
   /** Time goes on from somewhere else: all is read again. */

@@ -29,7 +29,6 @@ export class PlanStream {
   private readonly sources: Sources
   private readonly mover: Mover
   private brought = false
-  private end = Infinity
   private rolls: number | null = null
 
   constructor(
@@ -67,9 +66,7 @@ export class PlanStream {
 
   /** From this frame of source time on clips fade and no note sounds; Infinity: the session is whole. */
   endAt(frame: number): void {
-    if (frame === this.end) return
-    this.end = frame
-    this.sources.endAt(frame)
+    if (!this.sources.endAt(frame)) return
     for (const op of this.plan.ops)
       if (op.kind === 'voice') this.machine.write(this.machine.placeOf(op.key)!, voiceUntil(op, frame))
   }

@@ -14,30 +14,27 @@ function route(label: string, gain: number, to: readonly string[], row: number[]
 
 /** Places between left and right at which a moving placement is computed; between them it is a straight line. */
 const STEPS = 1024
-const tables = new Map<string, number[][][]>()
+
+/** What is made once for each pair of layouts. */
+function perLayouts<T>(make: (from: readonly string[], to: readonly string[]) => T): typeof make {
+  const known = new Map<string, T>()
+  return (from, to) => {
+    const name = `${from.join()}>${to.join()}`
+    if (!known.has(name)) known.set(name, make(from, to))
+    return known.get(name)!
+  }
+}
 
 /** For every destination leg and source leg its gain at −1 … +1 in 1025 places: for placement that moves. */
-export function placementTable(from: readonly string[], to: readonly string[]): number[][][] {
-  const name = `${from.join()}>${to.join()}`
-  const known = tables.get(name)
-  if (known) return known
+export const placementTable = perLayouts((from, to): number[][][] => {
   const all = Array.from({ length: STEPS + 1 }, (_, i) => placement(from, to, (i / STEPS) * 2 - 1))
-  const made = to.map((_, leg) => from.map((_, k) => all.map(m => m[leg]?.[k] ?? 0)))
-  tables.set(name, made)
-  return made
-}
-
-const reached = new Map<string, boolean[][]>()
+  return to.map((_, leg) => from.map((_, k) => all.map(m => m[leg]?.[k] ?? 0)))
+})
 
 /** Destination legs × source legs: does any pan bring that one into this one? */
-export function reach(from: readonly string[], to: readonly string[]): boolean[][] {
-  const name = `${from.join()}>${to.join()}`
-  const known = reached.get(name)
-  if (known) return known
-  const made = placementTable(from, to).map(row => row.map(gains => gains.some(g => g !== 0)))
-  reached.set(name, made)
-  return made
-}
+export const reach = perLayouts((from, to): boolean[][] =>
+  placementTable(from, to).map(row => row.map(gains => gains.some(g => g !== 0)))
+)
 
 /**
  * Gains from every source leg to every destination leg.
