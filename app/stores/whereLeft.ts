@@ -68,8 +68,10 @@ export const useWhereLeft = defineStore('where left', () => {
   function keepScroll(name: string, el: HTMLElement): void {
     const [x, y] = left.scroll?.[name] ?? [0, 0]
     if (x || y) el.scrollTo(x, y)
+    // Captured: asked before others have changed the page for it, which would be laid out for the answer.
     el.addEventListener('scroll', () => note({ scroll: { ...left.scroll, [name]: [el.scrollLeft, el.scrollTop] } }), {
-      passive: true
+      passive: true,
+      capture: true
     })
   }
   watch(

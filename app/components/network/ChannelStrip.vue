@@ -311,13 +311,12 @@ function onDone(db: number | null): void {
   border: 1.5px solid var(--ink-2);
   background: var(--surface);
   padding: 0;
-  opacity: 0;
+  display: none;
   cursor: crosshair;
   z-index: 2;
 }
-.strip:hover .end,
-.end:focus-visible {
-  opacity: 1;
+.strip:hover .end {
+  display: block;
 }
 .end:hover {
   border-color: var(--acting);

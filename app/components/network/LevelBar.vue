@@ -1,13 +1,15 @@
 <script setup lang="ts">
-// The bar of a strip: ticks, and the fader as a notch on the scale of the level, which the ground around it paints.
+// The bar of a strip: ticks, and the fader as a notch on the scale of the level, which the ground around it paints. Its
+// face is one background: each thing that is painted apart is paid for at every row that one scrolls.
 import { computed, inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'
-import { TICKS, levelAt, levelShare } from '~/numbers/levelScale'
+import { levelAt, levelShare } from '~/numbers/levelScale'
 import { byKey, FADER, stepped } from '~/numbers/quantity'
 import { dB } from '~/words/format'
 import { useTransport } from '~/stores/transport'
+import { faceOf, notchAt } from './levelFace'
 import { LEVELS } from './levelPaint'
 
 const props = defineProps<{
@@ -24,7 +26,6 @@ const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] 
 const transport = useTransport()
 const bar = ref<HTMLElement>(),
   rider = ref<HTMLElement>()
-const at = computed(() => `${levelShare(props.level) * 100}%`)
 
 /** The level with what rides on top of it now. */
 const ridden = () =>
@@ -83,6 +84,8 @@ function wheel(e: WheelEvent): void {
   <div
     ref="bar"
     class="bar"
+    :class="{ rides: ride }"
+    :style="{ '--at': notchAt(levelShare(level)) }"
     role="slider"
     :tabindex="inner ? -1 : 0"
     :aria-label="`level of ${label}`"
@@ -96,70 +99,47 @@ function wheel(e: WheelEvent): void {
     @keydown="key"
     @wheel="wheel"
   >
-    <i
-      v-for="t in slim || bare ? [] : TICKS"
-      :key="t"
-      class="tick"
-      :class="{ zero: t === 0 }"
-      :style="{ left: `${levelShare(t) * 100}%` }"
-    />
-    <i class="runway" />
-    <template v-if="!bare">
-      <i class="notch" :class="{ under: ride }" :style="{ left: at }" />
-      <span v-if="ride" ref="rider" class="riding"><i class="notch rider" title="where the ride has it" /></span>
-    </template>
+    <i v-memo="[slim, bare]" class="face" :style="faceOf({ notch: !bare, runway: true, ticks: !slim && !bare })" />
+    <span v-if="ride" ref="rider" class="riding"
+      ><i class="rider" :style="faceOf({ notch: true })" title="where the ride has it"
+    /></span>
   </div>
 </template>
 
 <style scoped>
 .bar {
-  position: relative;
+  --notch: var(--ink);
   height: 13px;
   cursor: ew-resize;
   touch-action: none;
-  border-radius: 1px;
 }
-.runway {
-  position: absolute;
-  left: 0;
-  right: 0;
-  top: 5px;
-  height: 4px;
-  background: var(--track);
+/* Wider than the bar, so that a notch at either end shows whole. */
+.face {
+  display: block;
+  height: 13px;
+  margin: 0 -5px;
+  padding: 0 5px;
 }
-.tick {
-  position: absolute;
-  top: 2px;
-  width: 1px;
-  height: 10px;
-  background: var(--rule);
-}
-.tick.zero {
-  background: var(--ink-3);
-}
-.notch {
-  position: absolute;
-  top: 0;
-  width: 9px;
-  height: 12px;
-  margin-left: -4.5px;
-  background: var(--ink);
-  clip-path: polygon(0 0, 100% 0, 50% 100%);
+.rides {
+  --notch: var(--ink-3);
+  position: relative;
 }
 .riding {
   position: absolute;
   inset: 0;
   pointer-events: none;
 }
-.notch.under {
-  background: var(--ink-3);
-}
-.notch.rider {
+.rider {
+  --notch: var(--acting);
+  --at: 0px;
+  display: block;
+  width: 9px;
+  height: 13px;
+  margin-left: -4.5px;
   pointer-events: auto;
-  background: var(--acting);
 }
-.bar:hover .notch,
-.bar:focus-visible .notch {
-  background: var(--acting);
+.bar:hover,
+.bar:focus-visible {
+  --notch: var(--acting);
 }
 </style>
