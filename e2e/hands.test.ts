@@ -115,7 +115,6 @@ describe('the Map', () => {
         },
         [Object.keys((await session()).channel), db] as const
       )
-    await show(-20)
     /** What is painted on the bars in sight, as a share of their width. */
     const painted = () =>
       page.evaluate(() => {
@@ -123,8 +122,15 @@ describe('the Map', () => {
           const side = strip.closest('.side')!.getBoundingClientRect(),
             bar = strip.querySelector('.bar')!.getBoundingClientRect()
           if (bar.top < side.top || bar.bottom > side.bottom) return []
-          const canvas = strip.parentElement!.querySelector('canvas')!,
-            at = canvas.getBoundingClientRect()
+          const over = Array.from(strip.parentElement!.querySelectorAll('canvas')).map(canvas => ({
+            canvas,
+            at: canvas.getBoundingClientRect()
+          }))
+          const found = over.find(
+            ({ at }) => Math.abs(at.left - bar.left) < 1 && at.top <= bar.top && at.bottom > bar.top
+          )
+          if (!found) return [0]
+          const { canvas, at } = found
           const row = canvas
             .getContext('2d')!
             .getImageData(
@@ -136,19 +142,24 @@ describe('the Map', () => {
           return [Array.from(row).filter((v, i) => i % 4 === 3 && v > 0).length / Math.round(bar.width)]
         })
       })
-    const all = async (share: number) => {
+    const all = async (share: number, db: number) => {
       await expect.poll(async () => (await painted()).length).toBeGreaterThan(10)
       await expect
-        .poll(async () => Math.max(...(await painted()).map(p => Math.abs(p - share))), { timeout: 5000 })
+        .poll(
+          async () => {
+            await show(db)
+            return Math.max(...(await painted()).map(p => Math.abs(p - share)))
+          },
+          { timeout: 5000 }
+        )
         .toBeLessThan(0.05)
     }
-    await all(0.41)
+    await all(0.41, -20)
     const tracks = page.locator('.map .side').nth(1)
     await tracks.evaluate(el => (el.scrollTop = 173))
-    await all(0.41)
+    await all(0.41, -20)
     await tracks.evaluate(el => (el.scrollTop = 0))
-    await show(-Infinity)
-    await all(0)
+    await all(0, -Infinity)
   })
 
   it('a fader in the hand stays there while one scrolls, and sets its own channel', async () => {

@@ -8,6 +8,7 @@ import { rows, settings } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'
 import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
+import { levelShare } from '../app/numbers/levelScale'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, pick, readSession, saved } from './support/hands'
 import { capture, find, inPage } from './support/sound'
@@ -159,13 +160,13 @@ describe('ridden', { retry: 2 }, () => {
     await past('0:00.500')
     const bar = (await page.locator('[data-channel="narrator"] .bar').boundingBox())!
     const base = (await readSession(url, 'moves')).channel.narrator.levelDb!
-    const start = await page.locator('[data-channel="narrator"] .notch').first().boundingBox()
-    await page.mouse.move(start!.x + 4, bar.y + 6)
+    const start = bar.x + levelShare(base) * bar.width
+    await page.mouse.move(start, bar.y + 6)
     await page.mouse.down()
     const from = await heardAt('pointerdown')
-    await page.mouse.move(start!.x - 30, bar.y + 6, { steps: 6 })
+    await page.mouse.move(start - 34, bar.y + 6, { steps: 6 })
     await past('0:01.500')
-    await page.mouse.move(start!.x - 60, bar.y + 6, { steps: 6 })
+    await page.mouse.move(start - 64, bar.y + 6, { steps: 6 })
     await past('0:02.200')
     await page.mouse.up()
     const to = await heardAt('pointerup')

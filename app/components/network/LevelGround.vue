@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What bars lie on (a positioned element): their levels are painted here, on one canvas, as far as they reach.
+// What bars lie on (a positioned element): their levels are painted here while there are any, on canvases over them.
 import { onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
@@ -11,30 +11,29 @@ const props = defineProps<{ sight?: () => Stretch }>()
 const transport = useTransport(),
   theme = useTheme()
 const ground = ref<HTMLElement>(),
-  canvas = ref<HTMLCanvasElement>()
+  painted = ref<HTMLElement>()
 const paint = new LevelPaint(
-  () => canvas.value!,
+  i =>
+    (painted.value!.children[i] ?? painted.value!.appendChild(document.createElement('canvas'))) as HTMLCanvasElement,
   () => ground.value!,
-  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight }
+  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight },
+  columns => {
+    while (painted.value!.children.length > columns) painted.value!.lastChild!.remove()
+  }
 )
 let ink: LevelInk | null = null
 provide(LEVELS, mark => paint.add(mark))
 
 function show(): void {
+  if (!painted.value) return
   ink ??= coloursOf(ground.value!, LEVEL_INK)
   paint.paint(transport.levels, ink)
 }
-/** Where bars lie may have changed: with the next painting, which at rest is that of the next frame. */
-function again(): void {
-  paint.moved()
-  if (transport.playing) return
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(show)
-}
-let frame = 0
+/** Where bars lie may have changed: seen with the next painting. */
+const again = () => paint.moved()
 watch(
   () => transport.beat,
-  () => transport.isPainted() && canvas.value && show(),
+  () => transport.isPainted() && show(),
   { flush: 'sync' }
 )
 watch(
@@ -51,21 +50,16 @@ onMounted(() => {
   observer = new ResizeObserver(again)
   observer.observe(ground.value!)
 })
-onBeforeUnmount(() => {
-  observer?.disconnect()
-  cancelAnimationFrame(frame)
-})
+onBeforeUnmount(() => observer?.disconnect())
 </script>
 
 <template>
-  <div ref="ground"><slot /><canvas ref="canvas" aria-hidden="true" /></div>
+  <div ref="ground"><slot /><span ref="painted" aria-hidden="true" /></div>
 </template>
 
 <style scoped>
-canvas {
+span > :deep(canvas) {
   position: absolute;
-  left: 0;
-  top: 0;
   pointer-events: none;
   z-index: 2;
 }

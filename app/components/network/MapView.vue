@@ -13,6 +13,7 @@ import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
+import { wayOf } from './lines'
 import { sameList } from '@nullet/core/foundation/lists'
 import type { Strip } from '@nullet/core/graph/mapLayout'
 import { litBy } from './lit'
@@ -31,11 +32,24 @@ const store = useSession(),
   folding = useFolding(),
   gestures = useGestures()
 const area = ref<HTMLElement>(),
-  canvas = ref<HTMLCanvasElement>(),
   trackScroller = ref<HTMLElement>(),
   busScroller = ref<HTMLElement>()
 const places = useMapPlaces()
-const { map, size, trackScroll, busScroll, below, belowHeight, mainHeight, columns, columnX, widthOf, held } = places
+const {
+  map,
+  size,
+  trackScroll,
+  busScroll,
+  below,
+  belowHeight,
+  mainHeight,
+  trackGround,
+  busGround,
+  columns,
+  columnX,
+  widthOf,
+  held
+} = places
 const shownTracks = seated(() => places.visible(s => s.column === 0)),
   shownBuses = seated(() => places.visible(s => s.column > 0))
 const SCROLLED = { tracks: trackScroll, buses: busScroll }
@@ -61,7 +75,8 @@ function seated(inSight: () => Strip[]) {
 }
 
 const { drawing, target, begin } = useFeedDrawing(area, places.right)
-useMapLines(canvas, places, lit, drawing)
+const lines = useMapLines(places, lit)
+const { regions } = lines
 
 let observer: ResizeObserver | null = null
 onMounted(() => {
@@ -178,13 +193,14 @@ function openLoop(slot: string, channel: string): void {
     >
       <LevelGround
         :style="{
-          height: `${map.busHeight + TOP + 8}px`,
+          height: `${busGround}px`,
           width: `${columnX(map.columns.length - 1) + widthOf(map.columns.length - 1) - columnX(1) + 30}px`
         }"
         class="ground"
         :sight="busesInSight"
         @pointerdown.self="selection.clear()"
       >
+        <FeedLines :drawing="lines.columns.value" class="behind columns" />
         <ChannelStrip
           v-for="{ s, seat } in shownBuses"
           :id="s.id"
@@ -210,7 +226,7 @@ function openLoop(slot: string, channel: string): void {
       @pointerdown.self="selection.clear()"
     >
       <LevelGround
-        :style="{ height: `${map.trackHeight + TOP + 8}px` }"
+        :style="{ height: `${trackGround}px` }"
         class="ground"
         :sight="tracksInSight"
         @pointerdown.self="selection.clear()"
@@ -246,7 +262,19 @@ function openLoop(slot: string, channel: string): void {
         />
       </LevelGround>
     </div>
-    <canvas ref="canvas" :style="{ width: `${size.width}px`, height: `${size.height}px` }" aria-hidden="true" />
+    <FeedLines
+      class="over"
+      :drawing="lines.gutter.value"
+      :style="{
+        left: `${regions.gutter.left}px`,
+        top: `${regions.top}px`,
+        width: `${regions.gutter.right - regions.gutter.left}px`,
+        height: `${mainHeight - regions.top}px`
+      }"
+    />
+    <svg v-if="drawing" class="over hand" aria-hidden="true">
+      <path :d="wayOf({ points: [drawing.start, drawing.at], straight: true })" />
+    </svg>
     <div
       v-for="(c, i) in map.columns"
       :key="i"
@@ -277,6 +305,7 @@ function openLoop(slot: string, channel: string): void {
       </button>
     </div>
     <LevelGround v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">
+      <FeedLines :drawing="lines.below.value" class="behind" />
       <span class="caption">returns and loops</span>
       <template v-for="b in below" :key="b.key">
         <ChannelStrip
@@ -304,7 +333,7 @@ function openLoop(slot: string, channel: string): void {
       </template>
     </LevelGround>
     <FeedTarget v-if="target" :target="target" />
-    <div v-if="!map.strips.length" class="empty over">
+    <div v-if="!map.strips.length" class="empty">
       <h2>{{ selection.filter ? 'Nothing of that name' : 'No channels yet' }}</h2>
       {{
         selection.filter ? 'Clear the filter to see everything.' : 'Drop audio files in Sources, then gather them here.'
@@ -328,16 +357,35 @@ function openLoop(slot: string, channel: string): void {
   right: 0;
   overflow-x: hidden;
   scrollbar-width: none;
+  /* Opaque: what is under it is not painted, and it needs no blending. */
+  background: var(--ground);
 }
 .ground {
   position: relative;
   min-width: 100%;
+  min-height: 100%;
 }
-.map > canvas {
+.over {
   position: absolute;
-  inset: 0;
   pointer-events: none;
   z-index: 2;
+}
+.behind {
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+/* From the first column of buses on. */
+.behind.columns {
+  left: 20px;
+}
+.hand {
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  fill: none;
+  stroke: var(--acting);
+  stroke-width: 2px;
 }
 .placed {
   position: absolute;
@@ -400,7 +448,7 @@ function openLoop(slot: string, channel: string): void {
 .loop:hover {
   border-color: var(--acting);
 }
-.over {
+.empty {
   position: absolute;
   inset: 20% 0 auto;
   pointer-events: none;

@@ -5,7 +5,10 @@ import { LevelPaint, type LevelMark } from './levelPaint'
 type Rect = [x: number, y: number, width: number, height: number]
 const INK = { signal: 'green', mean: 'ink', over: 'red' }
 
-/** A ground of bars 100 × 13 px, one every 20 px from 10 px on, and a canvas that writes down what is painted. */
+/**
+ * A ground of bars 100 × 13 px, one every 20 px from 10 px on in each of two columns, and canvases that write down what
+ * is painted.
+ */
 function stage(bars: number, sight = { top: 0, bottom: 20 * bars }) {
   let done: { what: string; rect: Rect; alpha: number }[] = []
   let asked = 0
@@ -21,19 +24,26 @@ function stage(bars: number, sight = { top: 0, bottom: 20 * bars }) {
     fill: () => {},
     setTransform: () => {}
   }
-  const canvas = { width: 0, height: 0, style: { top: '', width: '', height: '' }, getContext: () => g }
+  const canvases: ReturnType<typeof canvas>[] = []
+  const canvas = () => ({
+    width: 0,
+    height: 0,
+    style: { left: '', top: '', width: '', height: '' },
+    getContext: () => g
+  })
   const box = (left: number, top: number, width: number, height: number) => ({ left, top, width, height })
   const ground = { getBoundingClientRect: () => box(5, -300, 140, 20 * bars) }
   const paint = new LevelPaint(
-    () => canvas as unknown as HTMLCanvasElement,
+    i => (canvases[i] ??= canvas()) as unknown as HTMLCanvasElement,
     () => ground as unknown as HTMLElement,
-    () => sight
+    () => sight,
+    columns => void canvases.splice(columns)
   )
-  const mark = (i: number, more: Partial<LevelMark> = {}): LevelMark => ({
+  const mark = (i: number, more: Partial<LevelMark> = {}, column = 0): LevelMark => ({
     element: {
       getBoundingClientRect() {
         asked++
-        return box(5 + 30, -300 + 10 + 20 * i, 100, 13)
+        return box(5 + 30 + 200 * column, -300 + 10 + 20 * i, 100, 13)
       }
     } as unknown as HTMLElement,
     meter: () => `channel/${i}`,
@@ -43,7 +53,7 @@ function stage(bars: number, sight = { top: 0, bottom: 20 * bars }) {
   })
   return {
     paint,
-    canvas,
+    canvases,
     mark,
     asked: () => asked,
     /** What a painting did, by what it was done with. */
@@ -61,8 +71,8 @@ it('paints peak and mean from the left end of a bar, as far as they reach on its
   paint.add(mark(1))
   const of = painted({ 'channel/1': -20, 'rms/channel/1': -30 }).filter(d => d.what !== 'cleared')
   expect(of).toEqual([
-    { what: 'green', rect: [30, 35, levelShare(-20) * 100, 4], alpha: 1 },
-    { what: 'ink', rect: [30, 37, levelShare(-30) * 100, 2], alpha: 0.45 }
+    { what: 'green', rect: [0, 35, levelShare(-20) * 100, 4], alpha: 1 },
+    { what: 'ink', rect: [0, 37, levelShare(-30) * 100, 2], alpha: 0.45 }
   ])
 })
 
@@ -83,26 +93,41 @@ it('paints only what has moved by a pixel, and clears what has ended', () => {
   expect(painted({ 'channel/1': -20 }).map(d => d.what)).toEqual(['cleared'])
 })
 
+it('has a canvas for each column of bars, over them alone, and none where nothing sounds', () => {
+  const { paint, mark, canvases, with: painted } = stage(40)
+  for (const i of [0, 1, 30]) paint.add(mark(i))
+  for (const i of [10, 12]) paint.add(mark(i, {}, 1))
+  expect([painted({ 'channel/30': -70 }), canvases.length]).toEqual([[], 0])
+  painted({ 'channel/1': -20, 'channel/12': -20 })
+  const boxes = () => canvases.map(c => [c.style.left, c.style.top, c.style.width, c.style.height])
+  expect(boxes()).toEqual([
+    ['30px', '0px', '100px', '640px'],
+    ['230px', '192px', '100px', '128px']
+  ])
+  expect([painted({}), canvases.length]).toEqual([[], 0])
+})
+
 it('lets the notches of a fader show through', () => {
   const { paint, mark, with: painted } = stage(1)
   let at = 0.5
   paint.add(mark(0, { notches: () => [at] }))
   const cut = () => painted({ 'channel/0': 0 }).filter(d => d.what === 'destination-out')
-  expect(cut().map(d => d.rect[0])).toEqual([30 + 50 - 4.5])
+  expect(cut().map(d => d.rect[0])).toEqual([50 - 4.5])
   expect(cut()).toEqual([])
   at = 0.6
-  expect(cut().map(d => d.rect[0])).toEqual([30 + 60 - 4.5])
+  expect(cut().map(d => d.rect[0])).toEqual([60 - 4.5])
 })
 
 it('lies over what is in sight, and asks where bars are only when they may have moved', () => {
   const sight = { top: 1000, bottom: 1400 }
-  const { paint, canvas, mark, asked, with: painted } = stage(200, sight)
+  const { paint, canvases, mark, asked, with: painted } = stage(200, sight)
   const takeOut = Array.from({ length: 200 }, (_, i) => paint.add(mark(i)))
   const all = Object.fromEntries(Array.from({ length: 200 }, (_, i) => [`channel/${i}`, -20]))
   const peaks = () => painted(all).filter(d => d.what === 'green').length
   const first = peaks()
   expect(first).toBeGreaterThanOrEqual(20)
   expect(first).toBeLessThan(40)
+  const [canvas] = canvases as [(typeof canvases)[0]]
   expect(parseFloat(canvas.style.top)).toBeLessThanOrEqual(1000)
   expect(parseFloat(canvas.style.top) + canvas.height).toBeGreaterThanOrEqual(1400)
   expect(asked()).toBe(200)

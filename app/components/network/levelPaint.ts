@@ -1,5 +1,5 @@
-// The levels of many bars on one canvas that lies over them and scrolls with them: a level that moves paints a few
-// pixels and touches no element.
+// The levels of many bars on canvases that lie over them and scroll with them, one for each column of bars: a level that
+// moves paints a few pixels and touches no element, and what lies between columns is not laid over the page.
 import type { InjectionKey } from 'vue'
 import { levelShare } from '~/numbers/levelScale'
 import { clearCanvas } from '~/style/canvas'
@@ -27,11 +27,16 @@ export interface Stretch {
 }
 interface Placed {
   mark: LevelMark
-  x: number
   y: number
-  width: number
   /** What is painted, as one number; NaN for nothing yet. */
   painted: number
+}
+/** Bars above one another, and the canvas over them. */
+interface Column extends Stretch {
+  x: number
+  width: number
+  canvas: HTMLCanvasElement
+  bars: Placed[]
 }
 
 /** Pixels of a bar, from its middle: the peak, and the mean in it. */
@@ -39,21 +44,24 @@ const PEAK = { top: -1.5, height: 4 },
   MEAN = { top: 0.5, height: 2 },
   NOTCH = { top: -6.5, height: 12, half: 4.5 }
 const MEAN_SHOWN = 0.45
-/** The canvas begins and ends on such lines, so that scrolling by a row leaves it where it is. */
+/** A canvas begins and ends on such lines, so that scrolling by a row leaves it where it is. */
 const STEP = 64
 const ZERO = levelShare(0)
 
 export class LevelPaint {
   private readonly marks = new Set<LevelMark>()
-  private placed: Placed[] = []
-  private top = 0
+  private columns: Column[] = []
   private stale = true
 
-  /** @param canvas over the bars @param ground what bars and canvas lie in @param sight of the ground */
+  /**
+   * @param canvasOf the canvas of a column, by number; it lies in the ground @param ground what bars lie in
+   * @param sight of the ground @param done no canvas from this number on is needed
+   */
   constructor(
-    private readonly canvas: () => HTMLCanvasElement,
+    private readonly canvasOf: (column: number) => HTMLCanvasElement,
     private readonly ground: () => HTMLElement,
-    private readonly sight: () => Stretch
+    private readonly sight: () => Stretch,
+    private readonly done: (columns: number) => void
   ) {}
 
   add(mark: LevelMark): () => void {
@@ -70,83 +78,108 @@ export class LevelPaint {
     this.stale = true
   }
 
+  /** Where nothing sounds, no canvas is needed. */
+  private rest(): void {
+    if (this.columns.length) this.done(0)
+    this.columns = []
+    this.stale = true
+  }
+
+  private sounds(levels: ReadonlyMap<string, number>): boolean {
+    for (const mark of this.marks) {
+      const key = mark.meter()
+      if (levelShare(levels.get(key) ?? null) || levelShare(levels.get(`rms/${key}`) ?? null)) return true
+    }
+    return false
+  }
+
   /** @param levels dB by key of a meter */
   paint(levels: ReadonlyMap<string, number>, ink: LevelInk): void {
+    if (!this.sounds(levels)) return this.rest()
     if (this.stale) this.place()
-    const g = this.canvas().getContext('2d')!
-    for (const at of this.placed) {
-      const key = at.mark.meter(),
-        peak = Math.round(levelShare(levels.get(key) ?? -Infinity) * at.width),
-        mean = Math.round(levelShare(levels.get(`rms/${key}`) ?? -Infinity) * at.width)
-      const cut = peak || mean ? at.mark.notches() : [],
-        shown = at.mark.shown()
-      const painted = cut.reduce((sum, share) => sum * 1013 + Math.round(share * at.width), peak * 4099 + mean) + shown
-      if (painted === at.painted) continue
-      at.painted = painted
-      this.paintOne(g, at, peak, mean, cut, shown, ink)
+    for (const column of this.columns) {
+      const g = column.canvas.getContext('2d')!
+      for (const at of column.bars) {
+        const key = at.mark.meter(),
+          peak = Math.round(levelShare(levels.get(key) ?? -Infinity) * column.width),
+          mean = Math.round(levelShare(levels.get(`rms/${key}`) ?? -Infinity) * column.width)
+        const cut = peak || mean ? at.mark.notches() : [],
+          shown = at.mark.shown()
+        const painted =
+          cut.reduce((sum, share) => sum * 1013 + Math.round(share * column.width), peak * 4099 + mean) + shown
+        if (painted === at.painted) continue
+        at.painted = painted
+        paintOne(g, at.y, column.width, peak, mean, cut, shown, ink)
+      }
     }
   }
 
-  private paintOne(
-    g: CanvasRenderingContext2D,
-    at: Placed,
-    peak: number,
-    mean: number,
-    cut: number[],
-    shown: number,
-    ink: LevelInk
-  ): void {
-    g.clearRect(at.x, at.y + PEAK.top, at.width, PEAK.height)
-    if (!peak && !mean) return
-    g.globalAlpha = shown
-    g.fillStyle = peak > ZERO * at.width ? ink.over : ink.signal
-    g.fillRect(at.x, at.y + PEAK.top, peak, PEAK.height)
-    g.globalAlpha = shown * MEAN_SHOWN
-    g.fillStyle = ink.mean
-    g.fillRect(at.x, at.y + MEAN.top, mean, MEAN.height)
-    g.globalAlpha = 1
-    g.globalCompositeOperation = 'destination-out'
-    for (const share of cut) {
-      const x = at.x + share * at.width,
-        y = at.y + NOTCH.top
-      g.beginPath()
-      g.moveTo(x - NOTCH.half, y)
-      g.lineTo(x + NOTCH.half, y)
-      g.lineTo(x, y + NOTCH.height)
-      g.fill()
-    }
-    g.globalCompositeOperation = 'source-over'
-  }
-
-  /** Asks where the bars lie, and lays the canvas over those in sight. */
+  /** Asks where the bars lie, and lays canvases over those in sight. */
   private place(): void {
     this.stale = false
     const ground = this.ground().getBoundingClientRect(),
       sight = this.sight()
     const top = Math.max(0, Math.floor(sight.top / STEP) - 1) * STEP,
-      height = Math.min(ground.height - top, Math.ceil((sight.bottom - sight.top) / STEP + 2) * STEP)
-    this.placed = []
+      bottom = Math.min(ground.height, top + Math.ceil((sight.bottom - sight.top) / STEP + 2) * STEP)
+    const columns = new Map<number, Omit<Column, 'canvas'>>()
     for (const mark of this.marks) {
       const bar = mark.element.getBoundingClientRect()
-      const y = bar.top - ground.top + bar.height / 2 - top
-      if (y < 0 || y > height) continue
-      this.placed.push({
-        mark,
-        x: Math.round(bar.left - ground.left),
+      const x = Math.round(bar.left - ground.left),
+        width = Math.round(bar.width),
         // On a whole pixel, with the bar under it.
-        y: Math.round(y - PEAK.top) + PEAK.top,
-        width: Math.round(bar.width),
-        painted: NaN
-      })
+        y = Math.round(bar.top - ground.top + bar.height / 2 - PEAK.top) + PEAK.top
+      if (y < top || y > bottom) continue
+      const column = columns.get(x * 4099 + width) ?? { x, width, top: bottom, bottom: top, bars: [] }
+      columns.set(x * 4099 + width, column)
+      column.top = Math.max(top, Math.min(column.top, Math.floor((y + NOTCH.top) / STEP) * STEP))
+      column.bottom = Math.min(bottom, Math.max(column.bottom, Math.ceil((y - NOTCH.top) / STEP) * STEP))
+      column.bars.push({ mark, y, painted: NaN })
     }
-    this.lay(top, ground.width, height)
+    this.columns = [...columns.values()].map((column, i) => {
+      const canvas = this.canvasOf(i)
+      for (const bar of column.bars) bar.y -= column.top
+      lay(canvas, column)
+      return { ...column, canvas }
+    })
+    this.done(this.columns.length)
   }
+}
 
-  private lay(top: number, width: number, height: number): void {
-    const canvas = this.canvas()
-    if (top !== this.top) canvas.style.top = `${(this.top = top)}px`
-    canvas.style.width = `${width}px`
-    canvas.style.height = `${height}px`
-    clearCanvas(canvas, width, height)
+function paintOne(
+  g: CanvasRenderingContext2D,
+  y: number,
+  width: number,
+  peak: number,
+  mean: number,
+  cut: number[],
+  shown: number,
+  ink: LevelInk
+): void {
+  g.clearRect(0, y + PEAK.top, width, PEAK.height)
+  if (!peak && !mean) return
+  g.globalAlpha = shown
+  g.fillStyle = peak > ZERO * width ? ink.over : ink.signal
+  g.fillRect(0, y + PEAK.top, peak, PEAK.height)
+  g.globalAlpha = shown * MEAN_SHOWN
+  g.fillStyle = ink.mean
+  g.fillRect(0, y + MEAN.top, mean, MEAN.height)
+  g.globalAlpha = 1
+  g.globalCompositeOperation = 'destination-out'
+  for (const share of cut) {
+    const x = share * width
+    g.beginPath()
+    g.moveTo(x - NOTCH.half, y + NOTCH.top)
+    g.lineTo(x + NOTCH.half, y + NOTCH.top)
+    g.lineTo(x, y + NOTCH.top + NOTCH.height)
+    g.fill()
   }
+  g.globalCompositeOperation = 'source-over'
+}
+
+/** What is as it was is not written again: the page would have to look whether it is. */
+function lay(canvas: HTMLCanvasElement, { x, width, top, bottom }: Omit<Column, 'canvas'>): void {
+  const box = { left: `${x}px`, top: `${top}px`, width: `${width}px`, height: `${bottom - top}px` }
+  for (const [name, value] of Object.entries(box) as [keyof typeof box, string][])
+    if (canvas.style[name] !== value) canvas.style[name] = value
+  clearCanvas(canvas, width, bottom - top)
 }

@@ -17,7 +17,8 @@ export const TOP = 26,
   BELOW_WIDTH = 188
 const GAP = 3,
   LANE = 8,
-  BELOW_GAP = 40
+  BELOW_GAP = 40,
+  ROOM_BELOW = 8
 
 /** A return, or a loop that is in a slot of a channel. */
 export interface Below {
@@ -78,6 +79,9 @@ export function useMapPlaces() {
       fit: mainHeight.value - TOP - 12
     })
   )
+  /** What is scrolled. */
+  const trackGround = computed(() => map.value.trackHeight + TOP + ROOM_BELOW),
+    busGround = computed(() => map.value.busHeight + TOP + ROOM_BELOW)
   const focusColumn = computed(
     () => map.value.strips.find(s => (s.members ?? [s.id]).includes(selection.focused ?? ''))?.column ?? null
   )
@@ -109,23 +113,14 @@ export function useMapPlaces() {
     const s = strips.value.get(id)
     if (s) return { x: columnX(s.column) + widthOf(s.column), y: screenY(s) }
     const b = belows.value.get(id)
-    return b ? { x: b.x + BELOW_WIDTH, y: belowY(b) } : null
+    return b ? { x: b.x + BELOW_WIDTH, y: belowY(b), low: true } : null
   }
   function left(id: string): Point | null {
     const s = strips.value.get(id)
     if (s) return { x: columnX(s.column), y: screenY(s) }
     const b = belows.value.get(id)
-    return b ? { x: b.x, y: belowY(b) } : null
+    return b ? { x: b.x, y: belowY(b), low: true } : null
   }
-  /** What strips cover of the Map. */
-  const boxes = () => [
-    ...map.value.strips.filter(isOnScreen).map(s => {
-      const y = screenY(s) - rowHeight.value / 2
-      const height = Math.min(rowHeight.value, mainHeight.value - y)
-      return { x: columnX(s.column), y, width: widthOf(s.column), height }
-    }),
-    ...below.value.map(b => ({ x: b.x, y: mainHeight.value + b.y, width: BELOW_WIDTH, height: rowHeight.value }))
-  ]
   /** As one reads: column by column from above, then the returns. */
   const order = computed(() =>
     [...map.value.strips]
@@ -143,6 +138,8 @@ export function useMapPlaces() {
     belowHeight,
     mainHeight,
     map,
+    trackGround,
+    busGround,
     columns,
     columnX,
     widthOf,
@@ -152,7 +149,6 @@ export function useMapPlaces() {
     belows,
     visible,
     isOnScreen,
-    boxes,
     right,
     left,
     order

@@ -26,8 +26,9 @@ export function routesOf(
     if (!a || !b) return null
     const from = strips.value.get(line.from),
       to = strips.value.get(line.to)
-    // Lines whose beginning is scrolled away are drawn only when they are asked for.
-    if (from && !places.isOnScreen(from) && !lit.has(line.feed.id)) return null
+    // Lines whose beginning is scrolled away are drawn only when they are asked for, if their end scrolls otherwise.
+    const along = from && to && from.column > 0 && to.column > 0
+    if (from && !along && !places.isOnScreen(from) && !lit.has(line.feed.id)) return null
     if (from && to && to.column > from.column) {
       const passed = line.via.flatMap(via => {
         const y = TOP + via.y - busScroll.value,
@@ -42,16 +43,17 @@ export function routesOf(
     const shift = Math.min(8 + laneOf(`${line.to} ${line.feed.kind}`, 5) * 5, from ? gutterOf(from.column) * 0.6 : 28)
     if (from && to) {
       const turn = columnX(from.column) + widthOf(from.column) + shift
-      return angled(a, turn, b.y, { x: columnX(to.column) + widthOf(to.column), y: b.y })
+      return angled(a, turn, { y: b.y }, { x: columnX(to.column) + widthOf(to.column), y: b.y })
     }
+    const low = (y: number) => ({ y, low: true })
     if (from) {
       const before = b.x - 8 - laneOf(line.to, 3) * 4
-      return angled(a, a.x + shift, mainHeight.value + 6 + laneOf(line.to, 4) * 4, b, before)
+      return angled(a, a.x + shift, low(mainHeight.value + 6 + laneOf(line.to, 4) * 4), b, before)
     }
     // From return to return: below the strips, so that no line runs under one.
-    if (!to) return angled(a, a.x + 6, Math.max(a.y, b.y) + rowHeight.value / 2 + 5, b, b.x - 8)
+    if (!to) return angled(a, a.x + 6, low(Math.max(a.y, b.y) + rowHeight.value / 2 + 5), b, b.x - 8)
     const rise = columnX(to.column) - Math.min(10 + laneOf(line.from, 4) * 5, gutterOf(to.column - 1) * 0.6)
-    return angled(a, a.x + 10, mainHeight.value + 18 - laneOf(line.from, 3) * 4, b, rise)
+    return angled(a, a.x + 10, low(mainHeight.value + 18 - laneOf(line.from, 3) * 4), b, rise)
   }
 
   return map.value.lines.flatMap((line): Drawn[] => {
@@ -64,8 +66,14 @@ export function routesOf(
 }
 
 /** Out to `turn`, along at the height `level`, at `before` to the end's height, then in. */
-function angled(a: Point, turn: number, level: number, b: Point, before?: number): { points: Point[]; straight: true } {
-  const way = [a, { x: turn, y: a.y }, { x: turn, y: level }]
-  if (before !== undefined) way.push({ x: before, y: level }, { x: before, y: b.y })
+function angled(
+  a: Point,
+  turn: number,
+  level: Omit<Point, 'x'>,
+  b: Point,
+  before?: number
+): { points: Point[]; straight: true } {
+  const way = [a, { ...a, x: turn }, { ...level, x: turn }]
+  if (before !== undefined) way.push({ ...level, x: before }, { ...b, x: before })
   return { points: [...way, b], straight: true }
 }
