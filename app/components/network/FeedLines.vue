@@ -1,23 +1,21 @@
 <script setup lang="ts">
 // Lines of feeds, as far as its box reaches. Strips lie over them.
-import type { Drawing } from './lines'
+import type { Ref } from 'vue'
+import { LABEL, type Drawing } from './lines'
 
-defineProps<{ drawing: Drawing }>()
-
-/** Px of a label. */
-const CHARACTER = 6,
-  HEIGHT = 12
+/** Read here, so that nothing around it is drawn anew when lines are. */
+defineProps<{ drawing: Ref<Drawing> }>()
 </script>
 
 <template>
   <svg class="lines" aria-hidden="true">
-    <path v-for="p in drawing.paths" :key="p.key" :class="p.look" :d="p.d" />
-    <g v-for="l in drawing.labels" :key="l.key" :transform="`translate(${l.at.x} ${l.at.y})`">
+    <path v-for="p in drawing.value.paths" :key="p.key" :class="p.look" :d="p.d" />
+    <g v-for="l in drawing.value.labels" :key="l.key" :transform="`translate(${l.at.x} ${l.at.y})`">
       <rect
-        :x="-(l.text.length * CHARACTER) / 2 - 2"
-        :y="-HEIGHT / 2"
-        :width="l.text.length * CHARACTER + 4"
-        :height="HEIGHT"
+        :x="-(l.text.length * LABEL.character) / 2 - 2"
+        :y="-LABEL.height / 2"
+        :width="l.text.length * LABEL.character + 4"
+        :height="LABEL.height"
       />
       <text y="3.5">{{ l.text }}</text>
     </g>

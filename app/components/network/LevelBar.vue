@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The bar of a strip: ticks, and the fader as a notch on the scale of the level, which the ground around it paints. Its
 // face is one background: each thing that is painted apart is paid for at every row that one scrolls.
-import { computed, inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'

@@ -200,7 +200,7 @@ function openLoop(slot: string, channel: string): void {
         :sight="busesInSight"
         @pointerdown.self="selection.clear()"
       >
-        <FeedLines :drawing="lines.columns.value" class="behind columns" />
+        <FeedLines :drawing="lines.columns" class="behind columns" />
         <ChannelStrip
           v-for="{ s, seat } in shownBuses"
           :id="s.id"
@@ -264,7 +264,7 @@ function openLoop(slot: string, channel: string): void {
     </div>
     <FeedLines
       class="over"
-      :drawing="lines.gutter.value"
+      :drawing="lines.gutter"
       :style="{
         left: `${regions.gutter.left}px`,
         top: `${regions.top}px`,
@@ -305,7 +305,7 @@ function openLoop(slot: string, channel: string): void {
       </button>
     </div>
     <LevelGround v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">
-      <FeedLines :drawing="lines.below.value" class="behind" />
+      <FeedLines :drawing="lines.below" class="behind" />
       <span class="caption">returns and loops</span>
       <template v-for="b in below" :key="b.key">
         <ChannelStrip

@@ -1,5 +1,5 @@
-// The levels of many bars on canvases that lie over them and scroll with them, one for each column of bars: a level that
-// moves paints a few pixels and touches no element, and what lies between columns is not laid over the page.
+// The levels of many bars on canvases that lie over them and scroll with them, one for each column of bars: a level
+// that moves paints a few pixels and touches no element, and what lies between columns has nothing laid over it.
 import type { InjectionKey } from 'vue'
 import { levelShare } from '~/numbers/levelScale'
 import { clearCanvas } from '~/style/canvas'

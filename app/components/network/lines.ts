@@ -43,6 +43,8 @@ const MOST_DASHED = 160
 const MOST_LABELS = 40
 const DASHED: ReadonlySet<string> = new Set(['send', 'key'])
 const TURN = 5
+/** Px of a label. */
+export const LABEL = { character: 6, height: 12 }
 
 export function drawingOf(lines: readonly Drawn[]): Drawing {
   const crowded = lines.length > MOST_DASHED
@@ -106,8 +108,10 @@ function turnAt(a: Point, b: Point, c: Point): string {
 const diamond = ({ x, y }: Point) => `M${x - 5} ${y}L${x - 1} ${y - 4}L${x + 3} ${y}L${x - 1} ${y + 4}Z`
 
 /** Where the label of a line stands: in the last gutter that it goes through, or before its end. */
-function middleOf({ points, straight }: Drawn): Point {
+function middleOf({ points, straight, label }: Drawn): Point {
   const a = points.at(-2)!,
     b = points.at(-1)!
-  return straight ? { x: b.x - 5, y: b.y } : { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }
+  return straight
+    ? { x: b.x - (label!.length * LABEL.character) / 2 - 5, y: b.y }
+    : { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 }
 }

@@ -2,10 +2,9 @@
 // Play, position, overview of what is heard, repeat range, listening level, loudness now.
 import { computed, ref, watch } from 'vue'
 import { byOrder, heardClips, rows, settings } from '@nullet/core/session/session'
-import { barText, beatOfFrame } from '@nullet/core/notes/tempo'
 import { slotLabel } from '@nullet/core/processors/table'
 import { FADER } from '~/numbers/quantity'
-import { dB, shortTime, time } from '~/words/format'
+import { dB } from '~/words/format'
 import { behindText } from '~/session/behind'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
@@ -14,7 +13,6 @@ import { useListening } from '~/stores/listening'
 import { useNotices } from '~/stores/notices'
 import { useProbe } from '~/stores/probe'
 import { useSession } from '~/stores/session'
-import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { useTransport } from '~/stores/transport'
 
@@ -22,12 +20,7 @@ const store = useSession(),
   transport = useTransport(),
   ask = useAsk(),
   strips = useStrips(),
-  notices = useNotices(),
-  shell = useShell()
-const bars = computed(() => {
-  const s = settings(store.session!)
-  return barText(beatOfFrame(s.tempo, transport.position, transport.rate), s.beatsPerBar)
-})
+  notices = useNotices()
 const heard = computed(() => store.session?.channel[settings(store.session).heardChannel ?? ''])
 const listening = useListening(),
   probe = useProbe()
@@ -38,6 +31,7 @@ const keyName = computed(() => {
     ? `key of ${slotLabel(slot.processor).toLowerCase()} on ${store.session!.channel[slot.channel]?.name}`
     : ''
 })
+const LISTENING = { ...FADER, label: 'listening level' }
 const level = computed(() => (store.session ? settings(store.session).heardLevelDb : 0))
 const now = ref({ lufs: '', peak: '', over: false })
 watch(
@@ -97,15 +91,7 @@ watch(
         <path v-else d="M4 2l10 6-10 6z" />
       </svg>
     </button>
-    <div class="when">
-      <span class="num big" data-position>{{ time(transport.position, transport.rate) }}</span>
-      <span class="caption"
-        ><button class="plain" title="bar.beat; click for the tempo (t m)" data-bar @click="shell.sheet = 'tempo'">
-          {{ bars }}
-        </button>
-        of {{ shortTime(transport.length, transport.rate) }}</span
-      >
-    </div>
+    <PlayPosition />
     <button
       class="plain repeat"
       :class="{ on: transport.repeating }"
@@ -135,7 +121,7 @@ watch(
       <div class="row">
         <NumberField
           bar
-          :quantity="{ ...FADER, label: 'listening level' }"
+          :quantity="LISTENING"
           :value="level"
           @move="heardLevelDb => store.preview('session', ['session'], () => ({ heardLevelDb }))"
           @done="heardLevelDb => store.apply('setSession', { heardLevelDb })"
@@ -187,15 +173,6 @@ footer {
 }
 .play.on path {
   fill: var(--signal);
-}
-.when {
-  display: grid;
-  flex: none;
-}
-.big {
-  font-size: 20px;
-  line-height: 1.2;
-  text-align: left;
 }
 .repeat {
   color: var(--ink-2);
