@@ -36,7 +36,7 @@ const files = ['app', 'core/src', 'server', 'cli', 'host']
 const isPhrase = text =>
   /\p{L}{2,}[^<>{}]* [^<>{}]*\p{L}{2,}/u.test(text) &&
   !/^(select|insert|update|delete|with|alter|create|copy|lock|set|begin|from)\b/i.test(text.trim()) &&
-  !/[;{}=<>]\s*$|=>|::|^\s*[.#\-@]|\bnot null\b|^\[|\[role=|\bPlex\b|^nullet \w+( ‹›)?$|var\(--|px\b.*px\b|\bsans-serif\b|\$\d/.test(
+  !/[;{}=<>]\s*$|=>|::|^\s*[.#\-@]|\bnot null\b|^\[|\[role=|\bPlex\b|^nullet \w+( ‹›)?$|var\(--|px\b.*px\b|^(translate|calc)\(|^[A-Z]xx[A-Z]xx|\bsans-serif\b|\$\d/.test(
     text
   )
 const tidy = text => text.replace(/\s+/g, ' ').trim()

@@ -61,7 +61,8 @@ export function drawingOf(lines: readonly Drawn[]): Drawing {
       .join(' ')
     const apart = line.passing || (!crowded && DASHED.has(kind))
     add(apart ? id : look, look, wayOf(line))
-    if (kind === 'key') add(`end ${look}`, `end ${look}`, diamond(line.points.at(-1)!))
+    const end = ['end', look].join(' ')
+    if (kind === 'key') add(end, end, diamond(line.points.at(-1)!))
   }
   const labelled = lines.filter(l => l.lit && l.label)
   return {

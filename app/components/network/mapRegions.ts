@@ -1,6 +1,6 @@
 // A line of the Map goes through what scrolls in different ways: the gutter beside the tracks, the columns of buses,
-// the row of returns. Each draws its part where it scrolls by itself, so that only the gutter is drawn anew while a hand
-// scrolls. What lies above or below a part is put just outside of it, where scrolling does not change it (and no
+// the row of returns. Each draws its part where it scrolls by itself, so that only the gutter is drawn anew while a
+// hand scrolls. What lies above or below a part is put just outside of it, where scrolling does not change it (and no
 // further: dashes are cut all along a line, seen or not).
 import type { Drawn, Point } from './lines'
 
