@@ -32,7 +32,8 @@ function stage(bars: number, sight = { top: 0, bottom: 20 * bars }) {
     getContext: () => g
   })
   const box = (left: number, top: number, width: number, height: number) => ({ left, top, width, height })
-  const ground = { getBoundingClientRect: () => box(5, -300, 140, 20 * bars) }
+  // With a border of a pixel above.
+  const ground = { getBoundingClientRect: () => box(5, -301, 140, 20 * bars + 1), clientLeft: 0, clientTop: 1 }
   const paint = new LevelPaint(
     i => (canvases[i] ??= canvas()) as unknown as HTMLCanvasElement,
     () => ground as unknown as HTMLElement,

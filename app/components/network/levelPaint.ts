@@ -117,17 +117,21 @@ export class LevelPaint {
   /** Asks where the bars lie, and lays canvases over those in sight. */
   private place(): void {
     this.stale = false
-    const ground = this.ground().getBoundingClientRect(),
+    const element = this.ground(),
+      ground = element.getBoundingClientRect(),
       sight = this.sight()
+    // Inside of its border, where a canvas is laid.
+    const left = ground.left + element.clientLeft,
+      above = ground.top + element.clientTop
     const top = Math.max(0, Math.floor(sight.top / STEP) - 1) * STEP,
       bottom = Math.min(ground.height, top + Math.ceil((sight.bottom - sight.top) / STEP + 2) * STEP)
     const columns = new Map<number, Omit<Column, 'canvas'>>()
     for (const mark of this.marks) {
       const bar = mark.element.getBoundingClientRect()
-      const x = Math.round(bar.left - ground.left),
+      const x = Math.round(bar.left - left),
         width = Math.round(bar.width),
         // On a whole pixel, with the bar under it.
-        y = Math.round(bar.top - ground.top + bar.height / 2 - PEAK.top) + PEAK.top
+        y = Math.round(bar.top - above + bar.height / 2 - PEAK.top) + PEAK.top
       if (y < top || y > bottom) continue
       const column = columns.get(x * 4099 + width) ?? { x, width, top: bottom, bottom: top, bars: [] }
       columns.set(x * 4099 + width, column)
