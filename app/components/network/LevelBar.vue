@@ -100,7 +100,7 @@ function wheel(e: WheelEvent): void {
     @wheel="wheel"
   >
     <i v-memo="[slim, bare]" class="face" :style="faceOf({ notch: !bare, runway: true, ticks: !slim && !bare })" />
-    <span v-if="ride" ref="rider" class="riding"
+    <span v-if="ride && !bare" ref="rider" class="riding"
       ><i class="rider" :style="faceOf({ notch: true })" title="where the ride has it"
     /></span>
   </div>

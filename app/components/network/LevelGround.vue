@@ -13,14 +13,16 @@ const transport = useTransport(),
 const ground = ref<HTMLElement>(),
   painted = ref<HTMLElement>()
 const paint = new LevelPaint(
-  i =>
-    (painted.value!.children[i] ?? painted.value!.appendChild(document.createElement('canvas'))) as HTMLCanvasElement,
+  canvases,
   () => ground.value!,
-  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight },
-  columns => {
-    while (painted.value!.children.length > columns) painted.value!.lastChild!.remove()
-  }
+  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight }
 )
+function canvases(count: number): HTMLCollectionOf<HTMLCanvasElement> {
+  const children = painted.value!.children as HTMLCollectionOf<HTMLCanvasElement>
+  while (children.length > count) painted.value!.lastChild!.remove()
+  while (children.length < count) painted.value!.append(document.createElement('canvas'))
+  return children
+}
 let ink: LevelInk | null = null
 provide(LEVELS, mark => paint.add(mark))
 

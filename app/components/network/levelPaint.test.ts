@@ -35,10 +35,13 @@ function stage(bars: number, sight = { top: 0, bottom: 20 * bars }) {
   // With a border of a pixel above.
   const ground = { getBoundingClientRect: () => box(5, -301, 140, 20 * bars + 1), clientLeft: 0, clientTop: 1 }
   const paint = new LevelPaint(
-    i => (canvases[i] ??= canvas()) as unknown as HTMLCanvasElement,
+    count => {
+      canvases.length = Math.min(canvases.length, count)
+      while (canvases.length < count) canvases.push(canvas())
+      return canvases as unknown as HTMLCanvasElement[]
+    },
     () => ground as unknown as HTMLElement,
-    () => sight,
-    columns => void canvases.splice(columns)
+    () => sight
   )
   const mark = (i: number, more: Partial<LevelMark> = {}, column = 0): LevelMark => ({
     element: {

@@ -54,14 +54,13 @@ export class LevelPaint {
   private stale = true
 
   /**
-   * @param canvasOf the canvas of a column, by number; it lies in the ground @param ground what bars lie in
-   * @param sight of the ground @param done no canvas from this number on is needed
+   * @param canvases as many as are asked for, and no others, in the ground @param ground what bars lie in
+   * @param sight of the ground
    */
   constructor(
-    private readonly canvasOf: (column: number) => HTMLCanvasElement,
+    private readonly canvases: (count: number) => ArrayLike<HTMLCanvasElement>,
     private readonly ground: () => HTMLElement,
-    private readonly sight: () => Stretch,
-    private readonly done: (columns: number) => void
+    private readonly sight: () => Stretch
   ) {}
 
   add(mark: LevelMark): () => void {
@@ -80,7 +79,7 @@ export class LevelPaint {
 
   /** Where nothing sounds, no canvas is needed. */
   private rest(): void {
-    if (this.columns.length) this.done(0)
+    if (this.columns.length) this.canvases(0)
     this.columns = []
     this.stale = true
   }
@@ -139,13 +138,13 @@ export class LevelPaint {
       column.bottom = Math.min(bottom, Math.max(column.bottom, Math.ceil((y - NOTCH.top) / STEP) * STEP))
       column.bars.push({ mark, y, painted: NaN })
     }
+    const canvases = this.canvases(columns.size)
     this.columns = [...columns.values()].map((column, i) => {
-      const canvas = this.canvasOf(i)
+      const canvas = canvases[i]!
       for (const bar of column.bars) bar.y -= column.top
       lay(canvas, column)
       return { ...column, canvas }
     })
-    this.done(this.columns.length)
   }
 }
 
