@@ -13,7 +13,7 @@ import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
 import { apply, saved } from './support/hands'
-import { capture as captureOf, find, inPage as inPageOf, type Transport } from './support/sound'
+import { capture as captureOf, heardIn, inPage as inPageOf, type Transport } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -89,9 +89,7 @@ describe('the browser', ONCE_MORE, () => {
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.200')
     const out = await capture(RATE)
     const render = await ears(RATE * 4)
-    const at = find(render[0], out[0], 4000)
-    expect(at).toBeGreaterThan(0)
-    out.forEach((leg, i) => expect(leg).toEqual(render[i].subarray(at, at + leg.length)))
+    expect(heardIn(out, render)).toBeGreaterThan(0)
   })
 
   it('does so after each of twenty seeks: what a render gives that begins where the run-in began', async () => {
@@ -104,12 +102,9 @@ describe('the browser', ONCE_MORE, () => {
       }, to)
       expect(since).toBeLessThanOrEqual(to)
       // The old sound fades out before the new one begins: what is looked at comes after both.
-      const out = await capture(9600)
-      const render = await plays(since, to)
-      const at = find(render[0]!, out[0]!, 9000)
-      expect(at, `after the seek to ${to}`).toBeGreaterThan(-9000)
-      const settled = 4096
-      out.forEach((leg, k) => expect(leg.subarray(settled)).toEqual(render[k]!.subarray(at + settled, at + leg.length)))
+      const settled = 4096,
+        out = await capture(9600)
+      expect(heardIn(out, await plays(since, to), settled), `after the seek to ${to}`).toBeGreaterThanOrEqual(0)
     }
     await inPage(async t => t.stop(), null)
   })
@@ -123,10 +118,10 @@ describe('the browser', ONCE_MORE, () => {
         await t.play(r.from)
       }, range)
       // What rings of the turns before has to be there in full: eight seconds at most.
-      const out = await capture(24_001 * 22)
-      const last = out[0]!.length - 24_001
-      out.forEach(leg => expect(leg.subarray(last)).toEqual(leg.subarray(last - 24_001, last)))
-      expect(out[0]!.subarray(last).some(v => v !== 0)).toBe(true)
+      const { legs, gaps } = await capture(24_001 * 22)
+      const last = legs[0]!.length - 24_001
+      const turn = legs.map(leg => leg.subarray(last - 24_001, last))
+      expect(heardIn({ legs: legs.map(leg => leg.subarray(last)), gaps }, turn)).toBe(0)
     } finally {
       await inPage(async t => {
         t.stop()
@@ -200,7 +195,7 @@ describe('while playing', ONCE_MORE, () => {
       order: 'Zz'
     })
     await apply(page, 'setChannels', { ids: ['choir'], fields: { muted: true } })
-    const out = await wanted
+    const { legs: out } = await wanted
     const render = await ears(RATE * 8)
     for (const [i, leg] of out.entries()) {
       expect(longestSilence(leg)).toBeLessThan(128)
@@ -214,7 +209,7 @@ describe('while playing', ONCE_MORE, () => {
     }, RATE * 2)
     const later = await capture(9600),
       wantedNow = await (await playing(now))(since, RATE * 2)
-    expect(find(wantedNow[0]!, later[0]!, 9000)).toBeGreaterThan(-9000)
+    expect(heardIn(later, wantedNow, 4096)).toBeGreaterThanOrEqual(0)
     await inPage(async t => t.stop(), null)
   })
 
@@ -226,11 +221,14 @@ describe('while playing', ONCE_MORE, () => {
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
     const wanted = capture(RATE * 2)
     await act()
-    const out = await wanted
+    const { legs } = await wanted
     await inPage(async t => t.stop(), null)
-    return out
+    return legs
   }
   const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
+  const largest = async () => (await ears(RATE * 5, await now())).map(largestStep)
+  /** In each leg of the session as the change before left it. */
+  let was: number[] | null = null
   const slotOn = async (channel: string, processor: string) =>
     rows(await now(), 'slot').find(s => s.channel === channel && s.processor === processor)!.id
   const changes: Record<string, () => Promise<unknown>> = {
@@ -257,13 +255,14 @@ describe('while playing', ONCE_MORE, () => {
       })
   }
   it.each(Object.keys(changes))('%s: no gap, and no step that the sound itself does not have', async name => {
-    const before = await now()
+    was ??= await largest()
     const out = await while2s(changes[name]!)
-    const [was, is] = [await ears(RATE * 5, before), await ears(RATE * 5, await now())]
+    const is = await largest()
     for (const [i, leg] of out.entries()) {
       expect(longestSilence(leg)).toBeLessThan(128)
-      expect(largestStep(leg)).toBeLessThan(Math.max(largestStep(was[i]), largestStep(is[i])) * 1.3)
+      expect(largestStep(leg)).toBeLessThan(Math.max(was[i]!, is[i]!) * 1.3)
     }
+    was = is
   })
 
   it('any channel can be the thing that is heard', async () => {
@@ -278,7 +277,7 @@ describe('while playing', ONCE_MORE, () => {
     expect(settings(now).heardChannel).toBe('drum-low')
     // Wherever in the session playing had come to.
     const render = await ears(RATE * 8, now)
-    expect(find(render[0], out[0], 5000)).toBeGreaterThan(0)
+    expect(heardIn(out, render)).toBeGreaterThan(0)
     await page.click('[data-play]')
   })
 
@@ -288,16 +287,23 @@ describe('while playing', ONCE_MORE, () => {
     await apply(page, 'setSession', { heardChannel: main })
     const tracks = rows(session, 'channel').filter(c => c.kind === 'track')
     const { slot } = await now()
-    for (const { id } of tracks.slice(0, 20))
-      for (const n of [1, 2, 3, 4])
-        if (!slot[`warm-${n}-${id}`])
-          await apply(page, 'addSlot', {
-            id: `warm-${n}-${id}`,
-            channel: id,
-            processor: 'saturation',
-            order: `zzz${n}`
-          })
-    await saved(page)
+    const heavier = [1, 2, 3, 4].flatMap(n =>
+      tracks.map(t => ({ id: `warm-${n}-${t.id}`, channel: t.id, processor: 'saturation', order: `zzz${n}` }))
+    )
+    await inPage(async (t, to) => {
+      t.setRepeat({ from: 0, to })
+      await t.play(0)
+    }, RATE * 6)
+    // No more than it takes: on a slow machine there is no room for it.
+    for (let n = 0; n < heavier.length && (await cores()) < 2; n += 8) {
+      for (const added of heavier.slice(n, n + 8)) if (!slot[added.id]) await apply(page, 'addSlot', added)
+      await saved(page)
+    }
+    await expect.poll(cores).toBe(2)
+    await inPage(async t => {
+      t.stop()
+      t.setRepeat(null)
+    }, null)
     await inPage(async t => t.play(0), null)
     await expect.poll(cores).toBe(2)
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.400')
@@ -305,10 +311,7 @@ describe('while playing', ONCE_MORE, () => {
     expect(await cores()).toBe(2)
     expect(await page.locator('.engine').getAttribute('title')).toMatch(/on two cores$/)
     await inPage(async t => t.stop(), null)
-    const render = await ears(RATE * 6, await now())
-    const at = find(render[0], out[0], 4000)
-    expect(at).toBeGreaterThan(0)
-    out.forEach((leg, i) => expect(leg).toEqual(render[i].subarray(at, at + leg.length)))
+    expect(heardIn(out, await ears(RATE * 6, await now()))).toBeGreaterThan(0)
   })
 
   it('a machine that cannot keep up says what takes the most of the work, and offers its print', async () => {

@@ -75,7 +75,7 @@ describe('6 dB in 100 ms by hand', { retry: 2 }, () => {
     const wanted = capture(page, RATE * 1.2)
     await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.700')
     await sweep(table, id, field)
-    const [left] = await wanted
+    const [left] = (await wanted).legs
     await inPage(
       page,
       async t => {

@@ -3,6 +3,7 @@ import type { Page } from 'playwright-core'
 
 interface Engine {
   since: number | null
+  underruns: number
   capture(n: number): Promise<{ left: Float32Array; right: Float32Array }>
   render(tap: unknown, from: number, n: number): Promise<{ sha256: string }>
 }
@@ -25,23 +26,74 @@ export const inPage = <T, A>(page: Page, act: (t: Transport, argument: A) => Pro
     `(async () => { const t = document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('transport'); return (${act.toString()})(t, ${JSON.stringify(argument)}) })()`
   )
 
-/** What the output gets from now on, leg by leg. */
-export const capture = (page: Page, frames: number) =>
-  inPage(
+/** What the output got: `legs × frames`. */
+export interface Heard {
+  legs: Float32Array[]
+  /** How often it ran dry meanwhile: a machine that is busy with something else may not keep up. */
+  gaps: number
+}
+
+/** What the output gets from now on. */
+export async function capture(page: Page, frames: number): Promise<Heard> {
+  const { legs, gaps } = await inPage(
     page,
     async (t, n) => {
+      const before = t.engine().underruns
       const { left, right } = await t.engine().capture(n)
-      return [[...left], [...right]]
+      const text = (leg: Float32Array) =>
+        new Promise<string>(done => {
+          const reader = new FileReader()
+          reader.onload = () => done((reader.result as string).split(',')[1]!)
+          reader.readAsDataURL(new Blob([leg as Float32Array<ArrayBuffer>]))
+        })
+      return { legs: [await text(left), await text(right)], gaps: t.engine().underruns - before }
     },
     frames
-  ).then(legs => legs.map(l => Float32Array.from(l)))
+  )
+  return { legs: legs.map(l => new Float32Array(Uint8Array.from(Buffer.from(l, 'base64')).buffer)), gaps }
+}
 
-/** Where a stretch of output lies in a render, to the bit; −1 when it does not. */
-export function find(render: Float32Array, stretch: Float32Array, at: number): number {
-  const probe = stretch.subarray(at, at + 48)
-  search: for (let n = 0; n + 48 < render.length; n++) {
-    for (let i = 0; i < 48; i++) if (render[n + i] !== probe[i]) continue search
-    return n - at
+/** So many frames in a row are in one place only. */
+const PROBE = 48
+
+function placeOf(stretch: Float32Array, render: Float32Array): number {
+  search: for (let n = 0; n + stretch.length <= render.length; n++) {
+    for (let i = 0; i < stretch.length; i++) if (render[n + i] !== stretch[i]) continue search
+    return n
   }
   return -1
+}
+
+/**
+ * Looks up what was heard in a render, and holds the two together to the bit from there on. Where the output ran dry,
+ * as it says itself, silence comes between, and nothing is lost.
+ * @param from frame of what was heard from which on it counts
+ * @param render `legs × frames`
+ * @returns the frame of the render that was heard at `from`
+ * @throws where what was heard is not in the render, or leaves it
+ */
+export function heardIn({ legs, gaps }: Heard, render: readonly Float32Array[], from = 0): number {
+  const [first] = legs as [Float32Array]
+  const sounds = (n: number) => legs.some(leg => leg[n] !== 0)
+  for (let begin = from; begin + PROBE <= first.length; begin += 1024) {
+    while (begin + PROBE < first.length && !sounds(begin)) begin++
+    if (!sounds(begin)) break
+    const at = placeOf(first.subarray(begin, begin + PROBE), render[0]!)
+    if (at < 0) {
+      if (gaps) continue
+      break
+    }
+    let place = at
+    for (let n = begin; n < first.length; n++) {
+      const same = () => legs.every((leg, k) => leg[n] === render[k]![place])
+      if (gaps && !same()) while (n < first.length - 1 && !sounds(n)) n++
+      if (!same() && (sounds(n) || !gaps))
+        throw new Error(
+          `frame ${n}: ${legs.map(l => l[n])} was heard, ${render.map(l => l[place])} is rendered (frame ${place}, ${gaps} gaps)`
+        )
+      place++
+    }
+    return at - (begin - from)
+  }
+  throw new Error(`nothing that was heard is in the render (${gaps} gaps)`)
 }
