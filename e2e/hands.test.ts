@@ -122,7 +122,7 @@ describe('the Map', () => {
           const side = strip.closest('.side')!.getBoundingClientRect(),
             bar = strip.querySelector('.bar')!.getBoundingClientRect()
           if (bar.top < side.top || bar.bottom > side.bottom) return []
-          const over = Array.from(strip.parentElement!.querySelectorAll('canvas')).map(canvas => ({
+          const over = Array.from(strip.closest('.ground')!.querySelectorAll('canvas')).map(canvas => ({
             canvas,
             at: canvas.getBoundingClientRect()
           }))
@@ -189,17 +189,45 @@ describe('the Map', () => {
     await tracks.evaluate(el => (el.scrollTop = 0))
   })
 
-  it('a button that has the focus does not pass it on to another channel', async () => {
+  /** The lowest strip of the tracks. */
+  const lowest = async () => {
+    const all = page.locator('.map .side').nth(1).locator('[data-channel]'),
+      ys = await all.evaluateAll(strips => strips.map(s => s.getBoundingClientRect().top))
+    return all.nth(ys.indexOf(Math.max(...ys)))
+  }
+
+  it('a button that has the focus keeps it, and stays the one of its channel, while one scrolls', async () => {
     const focusOn = () =>
       page.evaluate(() => document.activeElement!.closest<HTMLElement>('[data-channel]')?.dataset.channel ?? '')
     await page.locator('[data-channel=kora] .tool').first().focus()
-    expect(await focusOn()).toBe('kora')
-    const tracks = page.locator('.map .side').nth(1)
+    const tracks = page.locator('.map .side').nth(1),
+      last = await lowest()
+    const isInSight = () =>
+      last.evaluate(el => el.getBoundingClientRect().bottom <= el.closest('.side')!.getBoundingClientRect().bottom)
     await tracks.evaluate(el => (el.scrollTop = el.scrollHeight))
-    await expect.poll(() => page.locator('[data-channel=kora]').count()).toBe(0)
-    expect(await focusOn()).toBe('')
+    await expect.poll(isInSight).toBe(true)
+    expect(await focusOn()).toBe('kora')
     await tracks.evaluate(el => (el.scrollTop = 0))
-    await page.locator('[data-channel=kora]').waitFor()
+    await expect.poll(isInSight).toBe(false)
+    expect(await focusOn()).toBe('kora')
+  })
+
+  it('strips out of sight are made when there is time, show what has changed, and stay while one scrolls', async () => {
+    const tracks = page.locator('.map .side').nth(1)
+    await expect
+      .poll(() => page.locator('.map [data-channel]').count())
+      .toBe(Object.keys((await session()).channel).length)
+    const last = await lowest(),
+      element = await last.elementHandle(),
+      id = (await last.getAttribute('data-channel'))!
+    await apply(page, 'setChannels', { ids: [id], fields: { name: 'Far below', levelDb: -33 } })
+    await expect.poll(() => last.innerText()).toMatch(/Far below[^]*−33\.0/)
+    await tracks.evaluate(el => (el.scrollTop = el.scrollHeight))
+    await expect.poll(() => last.boundingBox().then(box => box!.y)).toBeLessThan(700)
+    expect(await last.evaluate((now, before) => now === before, element)).toBe(true)
+    await page.evaluate(() => document.querySelector<HTMLElement>('[data-undo]')!.click())
+    await expect.poll(() => last.innerText()).not.toMatch(/Far below/)
+    await tracks.evaluate(el => (el.scrollTop = 0))
   })
 
   it('keeps names of twelve characters with six tiers in 1280 px', async () => {

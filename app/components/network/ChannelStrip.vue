@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A channel as it is drawn everywhere: low and wide, level and setting on one bar.
-import { computed, ref, watch } from 'vue'
+import { computed, getCurrentScope, inject } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB, plural } from '~/words/format'
@@ -12,6 +12,7 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { NARROW, SCANT } from './mapColumns'
+import { RESTS } from './resting'
 
 const props = defineProps<{
   id: string
@@ -21,19 +22,14 @@ const props = defineProps<{
   checked?: boolean
   /** Pixels. */ width: number
 }>()
-const emit = defineEmits<{
-  pick: [event: MouseEvent]
-  unfold: []
-  open: []
-  draw: [event: PointerEvent]
-  hold: [id: string | null]
-}>()
+const emit = defineEmits<{ pick: [event: MouseEvent]; unfold: []; open: []; draw: [event: PointerEvent] }>()
 const store = useSession(),
   selection = useSelection(),
   strips = useStrips(),
   shell = useShell(),
   rides = useRides(),
   folding = useFolding()
+inject(RESTS, null)?.(getCurrentScope()!)
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))
@@ -49,16 +45,6 @@ const bundleName = computed(() =>
   folded.value
     ? `${shownName.value}: ${props.members!.map(id => store.session!.channel[id]!.name).join(', ')}`
     : channel.value.name
-)
-
-const strip = ref<HTMLElement>()
-/** Its element goes on to another channel while one scrolls: what had the focus on this one has none on that. */
-watch(
-  () => props.id,
-  () => {
-    const focused = document.activeElement
-    if (focused instanceof HTMLElement && strip.value!.contains(focused)) focused.blur()
-  }
 )
 
 const levelRide = computed(() => store.envelopes.get(`channel/${props.id}/levelDb`)?.points)
@@ -79,7 +65,6 @@ let from: number | null | undefined
 
 /** Several strips move by the same number of dB; one goes where the hand put it. */
 function onMove(db: number | null): void {
-  emit('hold', props.id)
   if (rides.holdLevels(props.id, strips.along(moved(), 'levels'), db)) return
   if (from === undefined) from = channel.value.levelDb
   const ids = strips.along(moved(), 'levels'),
@@ -98,7 +83,6 @@ function onMove(db: number | null): void {
 const begins = new Map<string, number | null>()
 
 function onDone(db: number | null): void {
-  emit('hold', null)
   if (rides.finish()) return
   const start = from === undefined ? channel.value.levelDb : from
   from = undefined
@@ -109,7 +93,6 @@ function onDone(db: number | null): void {
 
 <template>
   <div
-    ref="strip"
     class="strip"
     :class="{
       selected,
@@ -203,9 +186,8 @@ function onDone(db: number | null): void {
 </template>
 
 <style scoped>
+/* In a positioned box of its size. Each thing with a layer of its own is gone through at every row that one scrolls. */
 .strip {
-  position: relative;
-  contain: layout style;
   height: 32px;
   padding: 1px 8px 0 10px;
   background: var(--surface);
@@ -253,6 +235,7 @@ function onDone(db: number | null): void {
   height: 16px;
 }
 .name {
+  overflow: clip;
   flex: 1;
   min-width: 0;
   line-height: 16px;

@@ -15,7 +15,7 @@ const ground = ref<HTMLElement>(),
 const paint = new LevelPaint(
   canvases,
   () => ground.value!,
-  () => props.sight?.() ?? { top: 0, bottom: ground.value!.clientHeight }
+  () => props.sight?.() ?? null
 )
 function canvases(count: number): HTMLCollectionOf<HTMLCanvasElement> {
   const children = painted.value!.children as HTMLCollectionOf<HTMLCanvasElement>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // The Map: strips placed by the program, feeds drawn between them, returns and loops in a row of their own. It is one
 // Tab stop: arrows move inside.
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, provide, ref, watch } from 'vue'
 import { useChecks } from '~/stores/checks'
+import { whenIdle } from '~/session/rehearsal'
 import { plural } from '~/words/format'
 import { useFolding } from '~/stores/folding'
 import { useGestures } from '~/stores/gestures'
@@ -15,12 +16,12 @@ import { useWhereLeft } from '~/stores/whereLeft'
 import { useFeedDrawing } from './feedDrawing'
 import { wayOf } from './lines'
 import { sameList } from '@nullet/core/foundation/lists'
-import type { Strip } from '@nullet/core/graph/mapLayout'
 import { litBy } from './lit'
+import { MAP, type Held } from './mapHands'
 import { isArrow, neighbour } from './mapKeys'
 import { useMapLines } from './mapLines'
 import { BELOW_WIDTH, TOP, useMapPlaces } from './mapPlaces'
-import { seats } from './seats'
+import { Resting } from './resting'
 
 const store = useSession(),
   whereLeft = useWhereLeft(),
@@ -47,11 +48,8 @@ const {
   busGround,
   columns,
   columnX,
-  widthOf,
-  held
+  widthOf
 } = places
-const shownTracks = seated(() => places.visible(s => s.column === 0)),
-  shownBuses = seated(() => places.visible(s => s.column > 0))
 const SCROLLED = { tracks: trackScroll, buses: busScroll }
 function scrolled(e: Event, which: keyof typeof SCROLLED): void {
   SCROLLED[which].value = (e.target as HTMLElement).scrollTop
@@ -64,15 +62,18 @@ const lit = computed(() => litBy(store.network!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
 const isDimmed = (ids: readonly string[]) => selection.list.length > 0 && !ids.some(id => lit.value.channels.has(id))
 
-/** What is in sight, with the seat that each has; the same as before where nothing came or went. */
-function seated(inSight: () => Strip[]) {
-  const seat = seats<Strip>()
-  const row = computed<(Strip | null)[]>(before => {
-    const now = seat(places.strips.value, inSight())
-    return before && sameList(now, before) ? before : now
-  })
-  return computed(() => row.value.flatMap((s, seat) => (s ? [{ s, seat }] : [])))
-}
+const resting = new Resting(whenIdle)
+/** In sight, or nearly. */
+const near = computed<string[]>(before => {
+  const now = places.visible().map(s => s.id)
+  return before && sameList(now, before) ? before : now
+})
+const all = computed(() => map.value.strips.map(s => s.id))
+watch([all, near], () => resting.see(all.value, new Set(near.value)), { immediate: true })
+watch([() => store.session, lit, checked, columns], () => resting.changed())
+const made = computed(() => map.value.strips.filter(s => resting.made.value.has(s.id)))
+const tracks = computed(() => made.value.filter(s => s.column === 0)),
+  buses = computed(() => made.value.filter(s => s.column > 0))
 
 const { drawing, target, begin } = useFeedDrawing(area, places.right)
 const lines = useMapLines(places, lit)
@@ -94,8 +95,7 @@ const bundleOf = (id: string) => map.value.bundles.find(b => b.members.includes(
 const bundleTitle = (b: Bundle) =>
   `${b.folded ? 'unfold' : 'fold'}: ${b.members.length} tracks that feed ${store.session!.channel[b.to]?.name}`
 
-type Held = { shiftKey?: boolean; ctrlKey?: boolean; metaKey?: boolean }
-function pick(s: { id: string; members?: string[] }, e: Held): void {
+function pick(s: { id: string; members?: readonly string[] }, e: Held): void {
   if (s.members && s.members.length > 1) {
     const own = s.members
     selection.set(e.shiftKey || e.ctrlKey || e.metaKey ? [...selection.ids, ...own] : own, own[0]!)
@@ -104,6 +104,17 @@ function pick(s: { id: string; members?: string[] }, e: Held): void {
 function open(id: string): void {
   shell.railOf = id
 }
+
+provide(MAP, {
+  places,
+  resting,
+  dimmed: isDimmed,
+  checked: id => checked.value.has(id),
+  pick,
+  open,
+  unfold: id => folding.toggle(bundleOf(id).to),
+  draw: begin
+})
 
 /** A strip for the focus to be announced on; a folded bundle stands for its tracks. */
 const stripOf = (id: string | null) =>
@@ -201,20 +212,11 @@ function openLoop(slot: string, channel: string): void {
         @pointerdown.self="selection.clear()"
       >
         <FeedLines :drawing="lines.columns" class="behind columns" />
-        <ChannelStrip
-          v-for="{ s, seat } in shownBuses"
+        <MapStrip
+          v-for="s in buses"
           :id="s.id"
-          :key="seat"
-          v-memo="[s, columns, checked.has(s.id), isDimmed([s.id])]"
-          class="placed"
-          :width="widthOf(s.column)"
-          :checked="checked.has(s.id)"
-          :dimmed="isDimmed([s.id])"
+          :key="s.id"
           :style="{ left: `${columnX(s.column) - columnX(1) + 20}px`, top: `${TOP + s.y}px` }"
-          @pick="pick(s, $event)"
-          @open="open(s.id)"
-          @draw="begin($event, s.id)"
-          @hold="held = $event"
         />
       </LevelGround>
     </div>
@@ -242,35 +244,20 @@ function openLoop(slot: string, channel: string): void {
             @click="folding.toggle(b.to)"
           />
         </template>
-        <ChannelStrip
-          v-for="{ s, seat } in shownTracks"
+        <MapStrip
+          v-for="s in tracks"
           :id="s.id"
-          :key="seat"
-          v-memo="[s, columns, checked.has(s.id), isDimmed(s.members ?? [s.id])]"
-          class="placed"
-          :width="widthOf(0)"
-          :count="s.count"
-          :members="s.members"
-          :checked="checked.has(s.id)"
-          :dimmed="isDimmed(s.members ?? [s.id])"
+          :key="s.id"
           :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px` }"
-          @pick="pick(s, $event)"
-          @unfold="folding.toggle(bundleOf(s.id).to)"
-          @open="open(s.id)"
-          @draw="begin($event, s.id)"
-          @hold="held = $event"
         />
       </LevelGround>
     </div>
-    <FeedLines
+    <GutterLines
       class="over"
       :drawing="lines.gutter"
-      :style="{
-        left: `${regions.gutter.left}px`,
-        top: `${regions.top}px`,
-        width: `${regions.gutter.right - regions.gutter.left}px`,
-        height: `${mainHeight - regions.top}px`
-      }"
+      :width="regions.gutter.right - regions.gutter.left"
+      :height="mainHeight - regions.top"
+      :style="{ left: `${regions.gutter.left}px`, top: `${regions.top}px` }"
     />
     <svg v-if="drawing" class="over hand" aria-hidden="true">
       <path :d="wayOf({ points: [drawing.start, drawing.at], straight: true })" />
@@ -308,21 +295,10 @@ function openLoop(slot: string, channel: string): void {
       <FeedLines :drawing="lines.below" class="behind" />
       <span class="caption">returns and loops</span>
       <template v-for="b in below" :key="b.key">
-        <ChannelStrip
-          v-if="b.channel"
-          :id="b.channel"
-          class="placed"
-          :checked="checked.has(b.channel)"
-          :dimmed="isDimmed([b.channel])"
-          :width="BELOW_WIDTH"
-          :style="{ left: `${b.x}px`, top: `${b.y}px` }"
-          @pick="pick({ id: b.channel }, $event)"
-          @open="open(b.channel!)"
-          @draw="begin($event, b.channel!)"
-        />
+        <MapStrip v-if="b.channel" :id="b.channel" :style="{ left: `${b.x}px`, top: `${b.y}px` }" />
         <button
           v-else
-          class="placed loop"
+          class="loop"
           tabindex="-1"
           :style="{ left: `${b.x}px`, top: `${b.y}px`, width: `${BELOW_WIDTH}px` }"
           @click="openLoop(b.key, b.on!)"
@@ -347,7 +323,8 @@ function openLoop(slot: string, channel: string): void {
   position: relative;
   flex: 1;
   min-height: 120px;
-  overflow: hidden;
+  /* What lies in it is gone through only where it changes. */
+  contain: layout paint style;
   outline: none;
 }
 .side {
@@ -357,6 +334,7 @@ function openLoop(slot: string, channel: string): void {
   right: 0;
   overflow-x: hidden;
   scrollbar-width: none;
+  contain: layout paint style;
   /* Opaque: what is under it is not painted, and it needs no blending. */
   background: var(--ground);
 }
@@ -386,10 +364,6 @@ function openLoop(slot: string, channel: string): void {
   fill: none;
   stroke: var(--acting);
   stroke-width: 2px;
-}
-.placed {
-  position: absolute;
-  z-index: 1;
 }
 .column {
   position: absolute;
@@ -433,6 +407,8 @@ function openLoop(slot: string, channel: string): void {
   padding-right: 4px;
 }
 .loop {
+  position: absolute;
+  z-index: 1;
   display: grid;
   height: 32px;
   padding: 1px 8px;

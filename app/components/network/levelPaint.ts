@@ -25,18 +25,22 @@ export interface Stretch {
   top: number
   bottom: number
 }
-interface Placed {
+/** A bar, where it lies in the ground, px. */
+interface Bar {
   mark: LevelMark
+  x: number
   y: number
-  /** What is painted, as one number; NaN for nothing yet. */
-  painted: number
+  width: number
 }
-/** Bars above one another, and the canvas over them. */
+/** Bars above one another that are in sight, and the canvas over them. */
 interface Column extends Stretch {
   x: number
   width: number
   canvas: HTMLCanvasElement
-  bars: Placed[]
+  bars: (Bar & {
+    /** What is painted, as one number; NaN for nothing yet. */
+    painted: number
+  })[]
 }
 
 /** Pixels of a bar, from its middle: the peak, and the mean in it. */
@@ -44,44 +48,48 @@ const PEAK = { top: -1.5, height: 4 },
   MEAN = { top: 0.5, height: 2 },
   NOTCH = { top: -6.5, height: 12, half: 4.5 }
 const MEAN_SHOWN = 0.45
-/** A canvas begins and ends on such lines, so that scrolling by a row leaves it where it is. */
-const STEP = 64
+/** A canvas begins and ends on such lines, so that scrolling by some rows leaves it where it is. */
+const STEP = 256
 const ZERO = levelShare(0)
 
 export class LevelPaint {
   private readonly marks = new Set<LevelMark>()
+  /** Where bars lie; null until it is asked for. */
+  private bars: Bar[] | null = null
+  private height = 0
   private columns: Column[] = []
-  private stale = true
+  /** What canvases lie over. */
+  private over: Stretch | null = null
 
   /**
    * @param canvases as many as are asked for, and no others, in the ground @param ground what bars lie in
-   * @param sight of the ground
+   * @param sight of the ground; null: all
    */
   constructor(
     private readonly canvases: (count: number) => ArrayLike<HTMLCanvasElement>,
     private readonly ground: () => HTMLElement,
-    private readonly sight: () => Stretch
+    private readonly sight: () => Stretch | null
   ) {}
 
   add(mark: LevelMark): () => void {
     this.marks.add(mark)
-    this.stale = true
+    this.moved()
     return () => {
       this.marks.delete(mark)
-      this.stale = true
+      this.moved()
     }
   }
 
   /** Bars may have moved: where they lie is asked for before anything else is painted. */
   moved(): void {
-    this.stale = true
+    this.bars = null
   }
 
   /** Where nothing sounds, no canvas is needed. */
   private rest(): void {
     if (this.columns.length) this.canvases(0)
     this.columns = []
-    this.stale = true
+    this.over = null
   }
 
   private sounds(levels: ReadonlyMap<string, number>): boolean {
@@ -95,7 +103,7 @@ export class LevelPaint {
   /** @param levels dB by key of a meter */
   paint(levels: ReadonlyMap<string, number>, ink: LevelInk): void {
     if (!this.sounds(levels)) return this.rest()
-    if (this.stale) this.place()
+    this.lay()
     for (const column of this.columns) {
       const g = column.canvas.getContext('2d')!
       for (const at of column.bars) {
@@ -108,42 +116,54 @@ export class LevelPaint {
           cut.reduce((sum, share) => sum * 1013 + Math.round(share * column.width), peak * 4099 + mean) + shown
         if (painted === at.painted) continue
         at.painted = painted
-        paintOne(g, at.y, column.width, peak, mean, cut, shown, ink)
+        paintOne(g, at.y - column.top, column.width, peak, mean, cut, shown, ink)
       }
     }
   }
 
-  /** Asks where the bars lie, and lays canvases over those in sight. */
-  private place(): void {
-    this.stale = false
-    const element = this.ground(),
-      ground = element.getBoundingClientRect(),
-      sight = this.sight()
-    // Inside of its border, where a canvas is laid.
-    const left = ground.left + element.clientLeft,
-      above = ground.top + element.clientTop
-    const top = Math.max(0, Math.floor(sight.top / STEP) - 1) * STEP,
-      bottom = Math.min(ground.height, top + Math.ceil((sight.bottom - sight.top) / STEP + 2) * STEP)
+  /** Lays canvases over the bars in sight. */
+  private lay(): void {
+    const asked = !this.bars
+    const bars = (this.bars ??= this.ask())
+    const sight = this.sight() ?? { top: 0, bottom: this.height },
+      top = Math.max(0, Math.floor(sight.top / STEP) - 1) * STEP,
+      bottom = Math.min(this.height, top + Math.ceil((sight.bottom - sight.top) / STEP + 2) * STEP)
+    if (!asked && this.over?.top === top && this.over.bottom === bottom) return
+    this.over = { top, bottom }
     const columns = new Map<number, Omit<Column, 'canvas'>>()
-    for (const mark of this.marks) {
-      const bar = mark.element.getBoundingClientRect()
-      const x = Math.round(bar.left - left),
-        width = Math.round(bar.width),
-        // On a whole pixel, with the bar under it.
-        y = Math.round(bar.top - above + bar.height / 2 - PEAK.top) + PEAK.top
+    for (const bar of bars) {
+      const { x, y, width } = bar
       if (y < top || y > bottom) continue
       const column = columns.get(x * 4099 + width) ?? { x, width, top: bottom, bottom: top, bars: [] }
       columns.set(x * 4099 + width, column)
       column.top = Math.max(top, Math.min(column.top, Math.floor((y + NOTCH.top) / STEP) * STEP))
       column.bottom = Math.min(bottom, Math.max(column.bottom, Math.ceil((y - NOTCH.top) / STEP) * STEP))
-      column.bars.push({ mark, y, painted: NaN })
+      column.bars.push({ ...bar, painted: NaN })
     }
     const canvases = this.canvases(columns.size)
     this.columns = [...columns.values()].map((column, i) => {
-      const canvas = canvases[i]!
-      for (const bar of column.bars) bar.y -= column.top
-      lay(canvas, column)
-      return { ...column, canvas }
+      lay(canvases[i]!, column)
+      return { ...column, canvas: canvases[i]! }
+    })
+  }
+
+  /** Asks the page where all bars lie. */
+  private ask(): Bar[] {
+    const element = this.ground(),
+      ground = element.getBoundingClientRect()
+    // Inside of its border, where a canvas is laid.
+    const left = ground.left + element.clientLeft,
+      above = ground.top + element.clientTop
+    this.height = ground.height
+    return [...this.marks].map(mark => {
+      const bar = mark.element.getBoundingClientRect()
+      return {
+        mark,
+        x: Math.round(bar.left - left),
+        width: Math.round(bar.width),
+        // On a whole pixel, with the bar under it.
+        y: Math.round(bar.top - above + bar.height / 2 - PEAK.top) + PEAK.top
+      }
     })
   }
 }

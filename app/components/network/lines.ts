@@ -43,8 +43,8 @@ const MOST_DASHED = 160
 const MOST_LABELS = 40
 const DASHED: ReadonlySet<string> = new Set(['send', 'key'])
 const TURN = 5
-/** Px of a label. */
-export const LABEL = { character: 6, height: 12 }
+/** Px of a label; its base is so far under its middle. */
+export const LABEL = { character: 6, height: 12, base: 3.5, font: "10px 'IBM Plex Mono', monospace" }
 
 export function drawingOf(lines: readonly Drawn[]): Drawing {
   const crowded = lines.length > MOST_DASHED

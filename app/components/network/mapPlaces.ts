@@ -18,7 +18,9 @@ export const TOP = 26,
 const GAP = 3,
   LANE = 8,
   BELOW_GAP = 40,
-  ROOM_BELOW = 8
+  ROOM_BELOW = 8,
+  /** Out of sight, but about to come. */
+  NEAR = 100
 
 /** A return, or a loop that is in a slot of a channel. */
 export interface Below {
@@ -95,14 +97,9 @@ export function useMapPlaces() {
   const strips = computed(() => new Map(map.value.strips.map(s => [s.id, s])))
   const belows = computed(() => new Map(below.value.flatMap(b => (b.channel ? [[b.channel, b] as const] : []))))
   const scrollOf = (s: { column: number }) => (s.column === 0 ? trackScroll.value : busScroll.value)
-  /** The strip whose fader a hand has: its element stays its own, wherever one scrolls. */
-  const held = ref<string | null>(null)
-  const visible = (which: (s: Strip) => boolean) =>
+  const visible = () =>
     map.value.strips.filter(
-      s =>
-        which(s) &&
-        (s.id === held.value ||
-          (s.y + rowHeight.value > scrollOf(s) - 100 && s.y < scrollOf(s) + size.value.height + 100))
+      s => s.y + rowHeight.value > scrollOf(s) - NEAR && s.y < scrollOf(s) + size.value.height + NEAR
     )
   const screenY = (s: Strip) => TOP + s.y - scrollOf(s) + rowHeight.value / 2
   const isOnScreen = (s: Strip) =>
@@ -145,7 +142,6 @@ export function useMapPlaces() {
     widthOf,
     gutterOf,
     strips,
-    held,
     belows,
     visible,
     isOnScreen,

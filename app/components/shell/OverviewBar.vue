@@ -81,10 +81,17 @@ const playedPx = computed(
   () => Math.round((transport.position / (transport.length || 1)) * width * devicePixelRatio) / devicePixelRatio
 )
 
-function draw(): void {
+/** @param from px, as `to`: what lies between is drawn anew, the playhead among it */
+function draw(from = 0, to = width): void {
   const c = canvas.value
   if (!c || !width) return
-  const g = clearCanvas(c, width, height)
+  const isAll = from <= 0 && to >= width
+  const g = isAll ? clearCanvas(c, width, height) : c.getContext('2d')!
+  g.save()
+  g.beginPath()
+  g.rect(from, 0, to - from, height)
+  g.clip()
+  g.clearRect(from, 0, to - from, height)
   const range = drag.value ?? transport.repeat
   if (range) {
     g.fillStyle = ink.range
@@ -93,12 +100,12 @@ function draw(): void {
   const played = playedPx.value,
     column = width / outline.value.length
   g.fillStyle = ink.signal
-  for (const [alpha, from, to] of [
-    [0.75, 0, played],
-    [0.28, played, width]
+  for (const [alpha, first, end] of [
+    [0.75, Math.max(0, Math.floor(from / column)), played],
+    [0.28, Math.ceil(played / column), to]
   ] as const) {
     g.globalAlpha = alpha
-    for (let i = Math.ceil(from / column); i * column < to; i++) {
+    for (let i = first; i < outline.value.length && i * column < end; i++) {
       const v = outline.value[i]!
       g.fillRect(i * column, height / 2 - v * height * 0.48, column, Math.max(1, v * height * 0.96))
     }
@@ -106,8 +113,16 @@ function draw(): void {
   g.globalAlpha = 1
   g.fillStyle = ink.acting
   g.fillRect(played, 0, 1.5, height)
+  g.restore()
 }
-watch([playedPx, outline, () => transport.repeat, drag], draw, { flush: 'post' })
+/** Further than the playhead and a column reach, px. */
+const BESIDE = 4
+watch([outline, () => transport.repeat, drag], () => draw(), { flush: 'post' })
+watch(
+  playedPx,
+  (now, before) => draw(Math.floor(Math.min(now, before)) - BESIDE, Math.ceil(Math.max(now, before)) + BESIDE),
+  { flush: 'post' }
+)
 watch(() => theme.name, measure, { flush: 'post' })
 onMounted(() => {
   observer = new ResizeObserver(measure)
