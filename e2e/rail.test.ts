@@ -151,7 +151,7 @@ describe('while it sounds', { retry: 2 }, () => {
     await page.locator('[data-heard-as]', { hasText: 'mono' }).waitFor()
     await play(0)
     await heardIs({})
-    const out = await capture(page, 4800)
+    const { legs: out } = await capture(page, 4800)
     expect(out[0]).toEqual(out[1])
     await stop()
     await keys(page, 'h o')

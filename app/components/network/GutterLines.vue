@@ -5,9 +5,10 @@ import { onMounted, ref, watch, type Ref } from 'vue'
 import { useTheme } from '~/stores/theme'
 import { clearCanvas, coloursOf } from '~/style/canvas'
 import { FEED_INK, lookOf } from './feedLook'
-import { LABEL, type Drawing } from './lines'
+import { LABEL, labelsOf, pathsOf, type Drawn } from './lines'
 
-const props = defineProps<{ drawing: Ref<Drawing>; /** Px. */ width: number; height: number }>()
+/** Lines are read here, so that nothing around is drawn anew when they change. */
+const props = defineProps<{ lines: Ref<readonly Drawn[]>; /** Px. */ width: number; height: number }>()
 const theme = useTheme()
 const canvas = ref<HTMLCanvasElement>()
 let ink: Record<keyof typeof FEED_INK, string> | null = null
@@ -16,17 +17,17 @@ function draw(): void {
   if (!canvas.value) return
   ink ??= coloursOf(canvas.value, FEED_INK)
   const g = clearCanvas(canvas.value, props.width, props.height)
-  for (const { look, d } of props.drawing.value.paths) {
+  for (const { look, pen } of pathsOf(props.lines.value, () => new Path2D())) {
     const { ink: name, shown, width, dashes, filled } = lookOf(look)
     g.globalAlpha = shown
     g.lineWidth = width
     g.setLineDash(dashes)
     g.strokeStyle = g.fillStyle = ink[name]
-    if (filled) g.fill(new Path2D(d))
-    else g.stroke(new Path2D(d))
+    if (filled) g.fill(pen)
+    else g.stroke(pen)
   }
   g.globalAlpha = 1
-  for (const { text, at } of props.drawing.value.labels) {
+  for (const { text, at } of labelsOf(props.lines.value)) {
     const width = text.length * LABEL.character + 4
     g.fillStyle = ink.ground
     g.fillRect(at.x - width / 2, at.y - LABEL.height / 2, width, LABEL.height)
@@ -37,7 +38,7 @@ function draw(): void {
   }
 }
 onMounted(draw)
-watch([() => props.drawing.value, () => props.width, () => props.height], draw, { flush: 'post' })
+watch([() => props.lines.value, () => props.width, () => props.height], draw, { flush: 'post' })
 watch(
   () => theme.name,
   () => {

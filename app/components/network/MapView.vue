@@ -254,7 +254,7 @@ function openLoop(slot: string, channel: string): void {
     </div>
     <GutterLines
       class="over"
-      :drawing="lines.gutter"
+      :lines="lines.gutter"
       :width="regions.gutter.right - regions.gutter.left"
       :height="mainHeight - regions.top"
       :style="{ left: `${regions.gutter.left}px`, top: `${regions.top}px` }"

@@ -46,13 +46,40 @@ const TURN = 5
 /** Px of a label; its base is so far under its middle. */
 export const LABEL = { character: 6, height: 12, base: 3.5, font: "10px 'IBM Plex Mono', monospace" }
 
-export function drawingOf(lines: readonly Drawn[]): Drawing {
+/** What is drawn with. */
+export type Pen = Pick<Path2D, 'moveTo' | 'lineTo' | 'bezierCurveTo' | 'quadraticCurveTo' | 'closePath'>
+
+/** A pen that writes down where it goes, as the `d` of a path. */
+class Writing implements Pen {
+  d = ''
+  moveTo(x: number, y: number): void {
+    this.d += `M${x} ${y}`
+  }
+  lineTo(x: number, y: number): void {
+    this.d += `L${x} ${y}`
+  }
+  quadraticCurveTo(...to: [number, number, number, number]): void {
+    this.d += `Q${to.join(' ')}`
+  }
+  bezierCurveTo(...to: [number, number, number, number, number, number]): void {
+    this.d += `C${to.join(' ')}`
+  }
+  closePath(): void {
+    this.d += 'Z'
+  }
+}
+
+/** What is drawn in one look, with a pen of its own. */
+export function pathsOf<P extends Pen>(
+  lines: readonly Drawn[],
+  newPen: () => P
+): { key: string; look: string; pen: P }[] {
   const crowded = lines.length > MOST_DASHED
-  const paths = new Map<string, Path>()
-  const add = (key: string, look: string, d: string) => {
-    const path = paths.get(key)
-    if (path) path.d += d
-    else paths.set(key, { key, look, d })
+  const paths = new Map<string, { key: string; look: string; pen: P }>()
+  const penOf = (key: string, look: string) => {
+    const path = paths.get(key) ?? { key, look, pen: newPen() }
+    paths.set(key, path)
+    return path.pen
   }
   for (const line of [...lines].sort((a, b) => Number(a.lit) - Number(b.lit))) {
     const { id, kind } = line.feed
@@ -60,17 +87,22 @@ export function drawingOf(lines: readonly Drawn[]): Drawing {
       .filter(Boolean)
       .join(' ')
     const apart = line.passing || (!crowded && DASHED.has(kind))
-    add(apart ? id : look, look, wayOf(line))
+    trace(penOf(apart ? id : look, look), line)
     const end = ['end', look].join(' ')
-    if (kind === 'key') add(end, end, diamond(line.points.at(-1)!))
+    if (kind === 'key') diamond(penOf(end, end), line.points.at(-1)!)
   }
-  const labelled = lines.filter(l => l.lit && l.label)
-  return {
-    paths: [...paths.values()],
-    labels:
-      labelled.length > MOST_LABELS ? [] : labelled.map(l => ({ key: l.feed.id, text: l.label!, at: middleOf(l) }))
-  }
+  return [...paths.values()]
 }
+
+export function labelsOf(lines: readonly Drawn[]): Label[] {
+  const labelled = lines.filter(l => l.lit && l.label)
+  return labelled.length > MOST_LABELS ? [] : labelled.map(l => ({ key: l.feed.id, text: l.label!, at: middleOf(l) }))
+}
+
+export const drawingOf = (lines: readonly Drawn[]): Drawing => ({
+  paths: pathsOf(lines, () => new Writing()).map(({ key, look, pen }) => ({ key, look, d: pen.d })),
+  labels: labelsOf(lines)
+})
 
 /** Whether two drawings show the same. */
 export const sameDrawing = (a: Drawing, b: Drawing): boolean =>
@@ -82,31 +114,44 @@ export const sameDrawing = (a: Drawing, b: Drawing): boolean =>
     return key === other.key && text === other.text && at.x === other.at.x && at.y === other.at.y
   })
 
-/** As a path: curves between columns, or right angles with a small turn. */
-export function wayOf({ points, straight }: Pick<Drawn, 'points' | 'straight'>): string {
-  let d = `M${points[0]!.x} ${points[0]!.y}`
+/** As a path. */
+export function wayOf(line: Pick<Drawn, 'points' | 'straight'>): string {
+  const pen = new Writing()
+  trace(pen, line)
+  return pen.d
+}
+
+/** Curves between columns, or right angles with a small turn. */
+function trace(pen: Pen, { points, straight }: Pick<Drawn, 'points' | 'straight'>): void {
+  pen.moveTo(points[0]!.x, points[0]!.y)
   for (let i = 1; i < points.length; i++) {
     const a = points[i - 1]!,
       b = points[i]!,
       next = points[i + 1]
-    if (straight && next) d += turnAt(a, b, next)
-    else if (straight || a.y === b.y || a.x === b.x) d += `L${b.x} ${b.y}`
-    else d += `C${(a.x + b.x) / 2} ${a.y} ${(a.x + b.x) / 2} ${b.y} ${b.x} ${b.y}`
+    if (straight && next) turn(pen, a, b, next)
+    else if (straight || a.y === b.y || a.x === b.x) pen.lineTo(b.x, b.y)
+    else pen.bezierCurveTo((a.x + b.x) / 2, a.y, (a.x + b.x) / 2, b.y, b.x, b.y)
   }
-  return d
 }
 
-function turnAt(a: Point, b: Point, c: Point): string {
+function turn(pen: Pen, a: Point, b: Point, c: Point): void {
   const before = Math.hypot(b.x - a.x, b.y - a.y),
     after = Math.hypot(c.x - b.x, c.y - b.y),
-    turn = Math.min(TURN, before / 2, after / 2)
-  if (!turn) return `L${b.x} ${b.y}`
-  const towards = (p: Point, length: number) =>
-    `${b.x + ((p.x - b.x) / length) * turn} ${b.y + ((p.y - b.y) / length) * turn}`
-  return `L${towards(a, before)}Q${b.x} ${b.y} ${towards(c, after)}`
+    size = Math.min(TURN, before / 2, after / 2)
+  if (!size) return pen.lineTo(b.x, b.y)
+  const x = (p: Point, length: number) => b.x + ((p.x - b.x) / length) * size,
+    y = (p: Point, length: number) => b.y + ((p.y - b.y) / length) * size
+  pen.lineTo(x(a, before), y(a, before))
+  pen.quadraticCurveTo(b.x, b.y, x(c, after), y(c, after))
 }
 
-const diamond = ({ x, y }: Point) => `M${x - 5} ${y}L${x - 1} ${y - 4}L${x + 3} ${y}L${x - 1} ${y + 4}Z`
+function diamond(pen: Pen, { x, y }: Point): void {
+  pen.moveTo(x - 5, y)
+  pen.lineTo(x - 1, y - 4)
+  pen.lineTo(x + 3, y)
+  pen.lineTo(x - 1, y + 4)
+  pen.closePath()
+}
 
 /** Where the label of a line stands: in the last gutter that it goes through, or before its end. */
 function middleOf({ points, straight, label }: Drawn): Point {

@@ -34,5 +34,6 @@ export function useMapLines(places: MapPlaces, lit: Ref<ReturnType<typeof litBy>
       const now = drawingOf(lines.value.flatMap(line => part(line, regions.value)))
       return before && sameDrawing(now, before) ? before : now
     })
-  return { regions, gutter: drawn(inGutter), columns: drawn(inColumns), below: drawn(inBelow) }
+  const gutter = computed(() => lines.value.flatMap(line => inGutter(line, regions.value)))
+  return { regions, gutter, columns: drawn(inColumns), below: drawn(inBelow) }
 }

@@ -1,11 +1,8 @@
 <script setup lang="ts">
-// Product, session, views with counts, checks, what is stored.
+// Product, session, views, checks, what is stored. What hardly changes has components of its own: this one is drawn
+// anew with everything that is done.
 import { computed } from 'vue'
-import { goTo } from '~/stores/goTo'
 import { rows, settings } from '@nullet/core/session/session'
-import { useAsk } from '~/stores/ask'
-import { useJobs } from '~/stores/jobs'
-import { useSelection } from '~/stores/selection'
 import { useChecks } from '~/stores/checks'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
@@ -13,27 +10,15 @@ import { useStrips } from '~/stores/strips'
 import { useTheme } from '~/stores/theme'
 import { plural } from '~/words/format'
 import type { FitItem } from './FitRow.vue'
-import { VIEWS } from './views'
 
 defineProps<{ view: string }>()
 const store = useSession(),
   checks = useChecks(),
-  jobs = useJobs(),
-  selection = useSelection(),
   shell = useShell(),
   theme = useTheme(),
-  ask = useAsk(),
   strips = useStrips()
 const name = computed(() => (store.session ? settings(store.session).name : ''))
 const soloed = computed(() => (store.session ? rows(store.session, 'channel').filter(c => c.soloed).length : 0))
-const query = computed(() => (selection.list.length ? { sel: selection.list.join(',') } : {}))
-const extra = computed((): Record<string, string> => {
-  const s = store.session
-  if (!s) return {}
-  const rig = s.rig[settings(s).rig ?? '']
-  const passes = jobs.open.length
-  return { rig: rig ? rig.name : '', passes: passes ? `${passes} running` : '' }
-})
 const STATES = { loading: 'opening…', saved: 'saved', saving: 'saving…', gone: 'this session is not there any more' }
 const state = computed(() =>
   store.status !== 'waiting'
@@ -106,47 +91,14 @@ const tools = computed((): FitItem[] => {
     }
   ]
 })
-
-async function menu(command: string): Promise<void> {
-  if (command === 'all') await goTo('/')
-  else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
-  else if (['templates', 'table', 'families', 'receiver'].includes(command)) shell.sheet = command
-  else if (command === 'rename') {
-    const answer = await ask.ask({ title: 'Rename the session', kind: 'text', initial: name.value })
-    if (answer) store.apply('setSession', { name: answer })
-  }
-}
 </script>
 
 <template>
   <div class="bar" role="region" aria-label="session">
     <h1 class="unseen">{{ name }}</h1>
     <NuxtLink to="/" class="mark">Nullet</NuxtLink>
-    <el-dropdown trigger="click" @command="menu">
-      <button class="plain clip session" :title="name">{{ name }} <span class="quiet">▾</span></button>
-      <template #dropdown>
-        <el-dropdown-menu>
-          <el-dropdown-item command="rename">Rename…</el-dropdown-item>
-          <el-dropdown-item command="package">Save as a session package</el-dropdown-item>
-          <el-dropdown-item command="receiver">Package for a receiver…</el-dropdown-item>
-          <el-dropdown-item command="templates">Templates…</el-dropdown-item>
-          <el-dropdown-item command="table">Table of crosspoints…</el-dropdown-item>
-          <el-dropdown-item command="families">Words for families…</el-dropdown-item>
-          <el-dropdown-item command="all" divided>All sessions</el-dropdown-item>
-        </el-dropdown-menu>
-      </template>
-    </el-dropdown>
-    <nav aria-label="views">
-      <NuxtLink
-        v-for="v in VIEWS"
-        :key="v.path"
-        :to="{ path: `/s/${store.id}/${v.path}`, query }"
-        :class="{ here: v.path === view }"
-        :aria-current="v.path === view ? 'page' : undefined"
-      >
-        {{ v.label }}<span v-if="extra[v.path]" class="quiet"> · {{ extra[v.path] }}</span>
-      </NuxtLink>
-    </nav>
+    <SessionMenu />
+    <ViewLinks :view="view" />
     <FitRow :items="tools" :gap="16" />
     <span class="state" :class="store.status" data-state>{{ state }}</span>
     <button class="plain" aria-label="keys" title="keys and commands (?)" @click="shell.helpOpen = true">?</button>
@@ -168,46 +120,10 @@ async function menu(command: string): Promise<void> {
   color: var(--ink);
   text-decoration: none;
 }
-.session {
-  max-width: 210px;
-}
-nav {
-  display: flex;
-  gap: 22px;
-  margin-left: 12px;
-  align-self: stretch;
-}
 @media (max-width: 1000px) {
-  .bar,
-  nav {
+  .bar {
     gap: 12px;
   }
-  nav {
-    margin-left: 0;
-  }
-  .session {
-    max-width: 150px;
-  }
-}
-nav a {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-  color: var(--ink-2);
-  text-decoration: none;
-  border-bottom: 2px solid transparent;
-  border-top: 2px solid transparent;
-}
-nav a:hover {
-  color: var(--ink);
-}
-nav a.here {
-  color: var(--ink);
-  font-weight: 600;
-  border-bottom-color: var(--acting);
-}
-nav .quiet {
-  font-weight: 400;
 }
 .state {
   color: var(--ink-2);

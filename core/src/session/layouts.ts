@@ -14,9 +14,10 @@ export const LAYOUTS: Record<string, string[]> = dictionary({
   '5.1': ['L', 'R', 'C', 'LFE', 'Ls', 'Rs']
 })
 
+const NAMES = new Map(Object.entries(LAYOUTS).map(([name, labels]) => [labels.join(), name]))
+
 export const layoutName = (labels: readonly string[]): string =>
-  Object.entries(LAYOUTS).find(([, l]) => l.join() === labels.join())?.[0] ??
-  (labels.length === 1 ? 'mono' : `${labels.length} legs`)
+  NAMES.get(labels.join()) ?? (labels.length === 1 ? 'mono' : `${labels.length} legs`)
 
 /** A plain layout for so many legs: the first of the table that has them. */
 export const layoutOf = (legs: number): string[] =>
