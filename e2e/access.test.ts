@@ -37,7 +37,7 @@ const atRest = () =>
  */
 async function objections(rules?: readonly string[], within?: string): Promise<string[]> {
   await atRest()
-  let axe = new AxeBuilder({ page }).setLegacyMode(true)
+  let axe = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'] })
   if (rules) axe = axe.withRules([...rules])
   if (within) axe = axe.include(within)
   const { violations } = await axe.analyze()

@@ -3,7 +3,7 @@
 // what is generated at full length.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { availableParallelism, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { root } from './state.mjs'
 
@@ -15,13 +15,16 @@ const tool = (name, ...args) => run(process.execPath, [join(root, 'node_modules'
 /** A step that either holds or does not. */
 const once = ok => ({ passed: ok ? 1 : 0, failed: ok ? 0 : 1 })
 
-function vitest(project) {
+/** @param workers files that are tested at once: two that play or draw would wait for one another */
+function vitest(project, workers) {
   const report = join(folder, `${project}.json`)
   const ok = tool(
     'vitest/vitest.mjs',
     'run',
     '--project',
     project,
+    '--maxWorkers',
+    String(workers),
     '--reporter',
     'default',
     '--reporter',
@@ -68,9 +71,9 @@ const STEPS = {
         tool('nuxt/bin/nuxt.mjs', 'typecheck')
       ].every(Boolean)
     ),
-  unit: () => vitest('unit'),
+  unit: () => vitest('unit', availableParallelism()),
   build: () => once(run('bash', ['-c', './nullet build'])),
-  whole: () => (once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole'))
+  whole: () => (once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole', 1))
 }
 
 const given = process.argv.slice(2)

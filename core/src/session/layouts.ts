@@ -14,10 +14,13 @@ export const LAYOUTS: Record<string, string[]> = dictionary({
   '5.1': ['L', 'R', 'C', 'LFE', 'Ls', 'Rs']
 })
 
-const NAMES = new Map(Object.entries(LAYOUTS).map(([name, labels]) => [labels.join(), name]))
-
-export const layoutName = (labels: readonly string[]): string =>
-  NAMES.get(labels.join()) ?? (labels.length === 1 ? 'mono' : `${labels.length} legs`)
+export function layoutName(labels: readonly string[]): string {
+  const own = labels.join()
+  return (
+    Object.keys(LAYOUTS).find(name => LAYOUTS[name]!.join() === own) ??
+    (labels.length === 1 ? 'mono' : `${labels.length} legs`)
+  )
+}
 
 /** A plain layout for so many legs: the first of the table that has them. */
 export const layoutOf = (legs: number): string[] =>
