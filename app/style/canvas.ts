@@ -1,7 +1,17 @@
 // What every drawing on a canvas begins with: a clear ground as sharp as the screen, and colours of the theme.
 
-/** @param width of the drawing, px of the page, as `height` @returns its pen, which counts in px of the page too */
-export function clearCanvas(canvas: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
+/**
+ * @param width of the drawing, px of the page, as `height`
+ * @param from px, as `to`: between them it is cleared
+ * @returns its pen, which counts in px of the page too
+ */
+export function clearCanvas(
+  canvas: HTMLCanvasElement,
+  width: number,
+  height: number,
+  from = 0,
+  to = width
+): CanvasRenderingContext2D {
   const ratio = devicePixelRatio,
     w = Math.max(1, Math.round(width * ratio)),
     h = Math.max(1, Math.round(height * ratio))
@@ -11,7 +21,7 @@ export function clearCanvas(canvas: HTMLCanvasElement, width: number, height: nu
     canvas.height = h
   }
   g.setTransform(ratio, 0, 0, ratio, 0, 0)
-  g.clearRect(0, 0, width, height)
+  g.clearRect(from, 0, to - from, height)
   return g
 }
 

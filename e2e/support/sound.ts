@@ -65,35 +65,28 @@ function placeOf(stretch: Float32Array, render: Float32Array): number {
 }
 
 /**
- * Looks up what was heard in a render, and holds the two together to the bit from there on. Where the output ran dry,
- * as it says itself, silence comes between, and nothing is lost.
+ * Looks up what was heard in a render, and holds the two together to the bit.
  * @param from frame of what was heard from which on it counts
  * @param render `legs × frames`
+ * @param mayRunDry where the output ran dry, as it says itself, silence may come between; nothing is lost by it
  * @returns the frame of the render that was heard at `from`
  * @throws where what was heard is not in the render, or leaves it
  */
-export function heardIn({ legs, gaps }: Heard, render: readonly Float32Array[], from = 0): number {
+export function heardIn({ legs, gaps }: Heard, render: readonly Float32Array[], from = 0, mayRunDry = false): number {
   const [first] = legs as [Float32Array]
-  const sounds = (n: number) => legs.some(leg => leg[n] !== 0)
-  for (let begin = from; begin + PROBE <= first.length; begin += 1024) {
-    while (begin + PROBE < first.length && !sounds(begin)) begin++
-    if (!sounds(begin)) break
-    const at = placeOf(first.subarray(begin, begin + PROBE), render[0]!)
-    if (at < 0) {
-      if (gaps) continue
-      break
-    }
-    let place = at
-    for (let n = begin; n < first.length; n++) {
-      const same = () => legs.every((leg, k) => leg[n] === render[k]![place])
-      if (gaps && !same()) while (n < first.length - 1 && !sounds(n)) n++
-      if (!same() && (sounds(n) || !gaps))
-        throw new Error(
-          `frame ${n}: ${legs.map(l => l[n])} was heard, ${render.map(l => l[place])} is rendered (frame ${place}, ${gaps} gaps)`
-        )
-      place++
-    }
-    return at - (begin - from)
+  const ranDry = mayRunDry && gaps > 0
+  const isSilent = (n: number) => legs.every(leg => leg[n] === 0)
+  const probe = first.findIndex((v, n) => n >= from && v !== 0),
+    at = probe < 0 ? -1 : placeOf(first.subarray(probe, probe + PROBE), render[0]!)
+  if (at < 0) throw new Error(`nothing that was heard is in the render (${gaps} gaps)`)
+  const begin = at - (probe - from)
+  for (let n = from, place = begin; n < first.length; n++, place++) {
+    const isSame = () => legs.every((leg, k) => Object.is(leg[n], render[k]![place]))
+    if (ranDry && !isSame()) while (n < first.length - 1 && isSilent(n)) n++
+    if (!isSame() && !(ranDry && isSilent(n)))
+      throw new Error(
+        `frame ${n}: ${legs.map(l => l[n])} was heard, ${render.map(l => l[place])} is rendered (frame ${place}, ${gaps} gaps)`
+      )
   }
-  throw new Error(`nothing that was heard is in the render (${gaps} gaps)`)
+  return begin
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A channel as it is drawn everywhere: low and wide, level and setting on one bar.
-import { computed, getCurrentScope, inject } from 'vue'
+import { computed } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
 import { printOn } from '@nullet/core/session/session'
 import { dB, plural } from '~/words/format'
@@ -12,7 +12,7 @@ import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 import { useStrips } from '~/stores/strips'
 import { NARROW, SCANT } from './mapColumns'
-import { RESTS } from './resting'
+import { restsWithStrip } from './resting'
 
 const props = defineProps<{
   id: string
@@ -29,7 +29,7 @@ const store = useSession(),
   shell = useShell(),
   rides = useRides(),
   folding = useFolding()
-inject(RESTS, null)?.(getCurrentScope()!)
+restsWithStrip()
 const channel = computed(() => store.session!.channel[props.id]!)
 const acting = computed(() => props.members ?? [props.id])
 const selected = computed(() => acting.value.some(id => selection.ids.has(id)))

@@ -2,7 +2,7 @@
 // Lines of feeds, as far as its box reaches. Strips lie over them.
 import type { Ref } from 'vue'
 import { FEED_INK, lookOf } from './feedLook'
-import { LABEL, type Drawing } from './lines'
+import { boxOf, LABEL, type Drawing } from './lines'
 
 /** Read here, so that nothing around it is drawn anew when lines are. */
 defineProps<{ drawing: Ref<Drawing> }>()
@@ -26,12 +26,7 @@ const painted = (words: string) => {
   <svg class="lines" aria-hidden="true">
     <path v-for="p in drawing.value.paths" :key="p.key" :d="p.d" v-bind="painted(p.look)" />
     <g v-for="l in drawing.value.labels" :key="l.key" :transform="`translate(${l.at.x} ${l.at.y})`">
-      <rect
-        :x="-(l.text.length * LABEL.character) / 2 - 2"
-        :y="-LABEL.height / 2"
-        :width="l.text.length * LABEL.character + 4"
-        :height="LABEL.height"
-      />
+      <rect v-bind="boxOf(l.text)" />
       <text :y="LABEL.base" :style="{ font: LABEL.font }">{{ l.text }}</text>
     </g>
   </svg>

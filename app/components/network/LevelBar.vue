@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The bar of a strip: ticks, and the fader as a notch on the scale of the level, which the ground around it paints. Its
 // face is one background: each thing that is painted apart is paid for at every row that one scrolls.
-import { getCurrentScope, inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { inject, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { valueAt } from '@nullet/core/movement/envelope'
 import type { EnvelopePoint } from '@nullet/core/session/rows'
 import { drag } from '~/numbers/drag'
@@ -11,7 +11,7 @@ import { dB } from '~/words/format'
 import { useTransport } from '~/stores/transport'
 import { faceOf, notchAt } from './levelFace'
 import { LEVELS } from './levelPaint'
-import { RESTS } from './resting'
+import { restsWithStrip } from './resting'
 
 const props = defineProps<{
   level: number | null
@@ -25,7 +25,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ move: [db: number | null]; done: [db: number | null] }>()
 const transport = useTransport()
-inject(RESTS, null)?.(getCurrentScope()!)
+restsWithStrip()
 const bar = ref<HTMLElement>(),
   rider = ref<HTMLElement>()
 

@@ -1,15 +1,13 @@
 <script setup lang="ts">
 // What bars lie on (a positioned element): their levels are painted here while there are any, on canvases over them.
 import { onBeforeUnmount, onMounted, onUpdated, provide, ref, watch } from 'vue'
-import { useTheme } from '~/stores/theme'
 import { useTransport } from '~/stores/transport'
-import { coloursOf } from '~/style/canvas'
-import { LEVEL_INK, LEVELS, LevelPaint, type LevelInk, type Stretch } from './levelPaint'
+import { useInk } from '~/style/ink'
+import { LEVEL_INK, LEVELS, LevelPaint, type Stretch } from './levelPaint'
 
 /** The stretch of it that is in sight, px; without it all is. */
 const props = defineProps<{ sight?: () => Stretch }>()
-const transport = useTransport(),
-  theme = useTheme()
+const transport = useTransport()
 const ground = ref<HTMLElement>(),
   painted = ref<HTMLElement>()
 const paint = new LevelPaint(
@@ -23,28 +21,19 @@ function canvases(count: number): HTMLCollectionOf<HTMLCanvasElement> {
   while (children.length < count) painted.value!.append(document.createElement('canvas'))
   return children
 }
-let ink: LevelInk | null = null
 provide(LEVELS, mark => paint.add(mark))
 
 function show(): void {
   if (!painted.value) return
-  ink ??= coloursOf(ground.value!, LEVEL_INK)
-  paint.paint(transport.levels, ink)
+  paint.paint(transport.levels, inks())
 }
 /** Where bars lie may have changed: seen with the next painting. */
 const again = () => paint.moved()
+const inks = useInk(() => ground.value!, LEVEL_INK, again)
 watch(
   () => transport.beat,
   () => transport.isPainted() && show(),
   { flush: 'sync' }
-)
-watch(
-  () => theme.name,
-  () => {
-    ink = null
-    again()
-  },
-  { flush: 'post' }
 )
 onUpdated(again)
 let observer: ResizeObserver | null = null

@@ -45,6 +45,11 @@ const DASHED: ReadonlySet<string> = new Set(['send', 'key'])
 const TURN = 5
 /** Px of a label; its base is so far under its middle. */
 export const LABEL = { character: 6, height: 12, base: 3.5, font: "10px 'IBM Plex Mono', monospace" }
+/** What a label covers, px from its middle. */
+export function boxOf(text: string): { x: number; y: number; width: number; height: number } {
+  const width = text.length * LABEL.character + 4
+  return { x: -width / 2, y: -LABEL.height / 2, width, height: LABEL.height }
+}
 
 /** What is drawn with. */
 export type Pen = Pick<Path2D, 'moveTo' | 'lineTo' | 'bezierCurveTo' | 'quadraticCurveTo' | 'closePath'>

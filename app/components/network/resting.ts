@@ -1,13 +1,16 @@
 // Strips that are out of sight stay, and rest: nothing of them is worked out until they come into sight, or until the
 // page has nothing else to do. Scrolling makes no element and changes none; what changes a whole session changes what
 // is in sight, and the rest later.
-import { nextTick, shallowRef, type EffectScope, type InjectionKey } from 'vue'
+import { getCurrentScope, inject, nextTick, shallowRef, type EffectScope, type InjectionKey } from 'vue'
 
 /** What Vue works out for a part of a strip. */
 export type Scope = Pick<EffectScope, 'pause' | 'resume'>
 
 /** Takes it, so that it rests with the strip. */
 export const RESTS: InjectionKey<(scope: Scope) => void> = Symbol('rests')
+
+/** What is set up here rests with the strip that it is a part of, if it is one. */
+export const restsWithStrip = () => inject(RESTS, null)?.(getCurrentScope()!)
 
 /** So many are made, or brought up to date, when there is nothing else to do. */
 export const AT_ONCE = 4

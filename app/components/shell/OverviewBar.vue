@@ -5,16 +5,15 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Row } from '@nullet/core/session/rows'
 import { clipLength } from '@nullet/core/session/session'
 import { useSession } from '~/stores/session'
-import { useTheme } from '~/stores/theme'
-import { clearCanvas, coloursOf } from '~/style/canvas'
+import { clearCanvas } from '~/style/canvas'
+import { useInk } from '~/style/ink'
 import { useTransport } from '~/stores/transport'
 import { useWaveforms } from '~/stores/waveforms'
 
 const props = defineProps<{ clips: Row<'clip'>[] }>()
 const store = useSession(),
   transport = useTransport(),
-  waveforms = useWaveforms(),
-  theme = useTheme()
+  waveforms = useWaveforms()
 const canvas = ref<HTMLCanvasElement>()
 const drag = ref<{ from: number; to: number } | null>(null)
 let observer: ResizeObserver | null = null
@@ -67,11 +66,10 @@ const outline = computed(() => {
 let width = 0,
   height = 0
 const INK = { range: '--acting-soft', signal: '--signal', acting: '--acting' }
-let ink = INK
+const inks = useInk(() => canvas.value!, INK, draw)
 function measure(): void {
   const c = canvas.value
   if (!c) return
-  ink = coloursOf(c, INK)
   width = c.clientWidth
   height = c.clientHeight
   draw()
@@ -85,13 +83,12 @@ const playedPx = computed(
 function draw(from = 0, to = width): void {
   const c = canvas.value
   if (!c || !width) return
-  const isAll = from <= 0 && to >= width
-  const g = isAll ? clearCanvas(c, width, height) : c.getContext('2d')!
+  const g = clearCanvas(c, width, height, from, to),
+    ink = inks()
   g.save()
   g.beginPath()
   g.rect(from, 0, to - from, height)
   g.clip()
-  g.clearRect(from, 0, to - from, height)
   const range = drag.value ?? transport.repeat
   if (range) {
     g.fillStyle = ink.range
@@ -123,7 +120,6 @@ watch(
   (now, before) => draw(Math.floor(Math.min(now, before)) - BESIDE, Math.ceil(Math.max(now, before)) + BESIDE),
   { flush: 'post' }
 )
-watch(() => theme.name, measure, { flush: 'post' })
 onMounted(() => {
   observer = new ResizeObserver(measure)
   observer.observe(canvas.value!)
