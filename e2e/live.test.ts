@@ -13,7 +13,15 @@ import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
 import { apply, saved } from './support/hands'
-import { capture as captureOf, heardIn, inPage as inPageOf, type Transport } from './support/sound'
+import {
+  capture as captureOf,
+  heardFor,
+  heardIn,
+  inPage as inPageOf,
+  play,
+  stop,
+  type Transport
+} from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -86,7 +94,7 @@ describe('the browser', ONCE_MORE, () => {
       await t.seek(0)
     }, null)
     await page.click('[data-play]')
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.200')
+    await heardFor(page, RATE * 0.2)
     const out = await capture(RATE)
     const render = await ears(RATE * 4)
     expect(heardIn(out, render)).toBeGreaterThan(0)
@@ -106,7 +114,7 @@ describe('the browser', ONCE_MORE, () => {
         out = await capture(9600)
       expect(heardIn(out, await plays(since, to), settled), `after the seek to ${to}`).toBeGreaterThanOrEqual(0)
     }
-    await inPage(async t => t.stop(), null)
+    await stop(page)
   })
 
   it('repeats a range without a gap, each turn like the one before', async () => {
@@ -131,9 +139,7 @@ describe('the browser', ONCE_MORE, () => {
   })
 
   it('shows on every meter the peak that an offline render of the same frames has, within 0.1 dB', async () => {
-    await inPage(async t => {
-      await t.play(0)
-    }, null)
+    await play(page)
     await page.waitForFunction(
       () =>
         !(
@@ -178,10 +184,8 @@ describe('while playing', ONCE_MORE, () => {
   }
 
   it('levels, bypasses and feeds change without a gap and without a step that the sound itself does not have', async () => {
-    await inPage(async (t, at) => {
-      await t.play(at)
-    }, RATE)
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
+    await play(page, RATE)
+    await heardFor(page, RATE * 0.2)
     const wanted = capture(RATE * 2)
     const slot = rows(session, 'slot').find(s => s.channel === 'plucked' && s.processor === 'compressor')!
     await apply(page, 'setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
@@ -210,19 +214,17 @@ describe('while playing', ONCE_MORE, () => {
     const later = await capture(9600),
       wantedNow = await (await playing(now))(since, RATE * 2)
     expect(heardIn(later, wantedNow, 4096)).toBeGreaterThanOrEqual(0)
-    await inPage(async t => t.stop(), null)
+    await stop(page)
   })
 
   /** Plays, does something, and looks at two seconds of what came out around it. */
   async function while2s(act: () => Promise<unknown>): Promise<Float32Array[]> {
-    await inPage(async (t, at) => {
-      await t.play(at)
-    }, RATE)
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:01.200')
+    await play(page, RATE)
+    await heardFor(page, RATE * 0.2)
     const wanted = capture(RATE * 2)
     await act()
     const { legs } = await wanted
-    await inPage(async t => t.stop(), null)
+    await stop(page)
     return legs
   }
   const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
@@ -270,8 +272,9 @@ describe('while playing', ONCE_MORE, () => {
     await page.fill('#ask-field', 'Frame drum low')
     await page.press('#ask-field', 'Enter')
     await page.locator('[data-heard]', { hasText: 'Frame drum low' }).waitFor()
+    await inPage(async t => t.seek(0), null)
     await page.click('[data-play]')
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.600')
+    await heardFor(page, RATE * 0.6)
     const out = await capture(9600)
     const now = ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
     expect(settings(now).heardChannel).toBe('drum-low')
@@ -304,13 +307,13 @@ describe('while playing', ONCE_MORE, () => {
       t.stop()
       t.setRepeat(null)
     }, null)
-    await inPage(async t => t.play(0), null)
+    await play(page)
     await expect.poll(cores).toBe(2)
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.400')
+    await heardFor(page, RATE * 0.4)
     const out = await capture(RATE)
     expect(await cores()).toBe(2)
     expect(await page.locator('.engine').getAttribute('title')).toMatch(/on two cores$/)
-    await inPage(async t => t.stop(), null)
+    await stop(page)
     expect(heardIn(out, await ears(RATE * 6, await now()), 0, true)).toBeGreaterThan(0)
   })
 

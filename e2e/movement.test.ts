@@ -11,7 +11,7 @@ import { loadDemo } from '../demo/load'
 import { levelShare } from '../app/numbers/levelScale'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, pick, readSession, saved } from './support/hands'
-import { capture, heardIn, inPage } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -138,13 +138,7 @@ describe('ridden', { retry: 2 }, () => {
     const earlier = await envelope('narrator')
     if (earlier) await apply(page, 'removeEnvelopes', { ids: [earlier.id] })
     await keys(page, 'r i')
-    await inPage(
-      page,
-      async t => {
-        await t.play(0)
-      },
-      null
-    )
+    await play(page)
     // Where the sound is at each press and release, as the page sees it.
     await inPage(
       page,
@@ -193,27 +187,15 @@ describe('ridden', { retry: 2 }, () => {
     await keys(page, 'Enter')
     await page.locator('.rail .slot').first().click()
     await keys(page, 'r i')
-    await inPage(
-      page,
-      async t => {
-        await t.play(0)
-      },
-      null
-    )
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
+    await play(page)
+    await heardFor(page, RATE * 0.3)
     const way = page.getByRole('spinbutton', { name: 'mix' }).locator('.way')
     const box = (await way.boundingBox())!
     await page.mouse.move(box.x + box.width - 2, box.y + box.height / 2)
     await page.mouse.down()
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2, { steps: 8 })
     await page.mouse.up()
-    await inPage(
-      page,
-      async t => {
-        t.stop()
-      },
-      null
-    )
+    await stop(page)
     await keys(page, 'r i')
     const slot = rows(await readSession(url, 'moves'), 'slot').find(s => s.channel === 'narrator')!
     const made = (await envelope(slot.id, 'mix'))!
@@ -226,14 +208,8 @@ describe('heard and copied', { retry: 2 }, () => {
   it('what plays with all this movement equals the offline render', async () => {
     const session = await readSession(url, 'moves')
     expect(rows(session, 'envelope').length).toBeGreaterThan(4)
-    await inPage(
-      page,
-      async t => {
-        await t.play(12000)
-      },
-      null
-    )
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.600')
+    await play(page, 12000)
+    await heardFor(page, RATE * 0.35)
     const out = await capture(page, RATE)
     const latency = await inPage(
       page,

@@ -9,7 +9,7 @@ import { MemoryMedia } from '@nullet/core/run/memoryMedia'
 import { rows, settings } from '@nullet/core/session/session'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, makeSession, readSession, saved } from './support/hands'
-import { capture, heardIn, inPage } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
 
 const { url } = inject('stage')
 const RATE = 48000
@@ -48,14 +48,8 @@ describe('a step pattern', () => {
   })
 
   it('steps are put and taken out while it plays', async () => {
-    await inPage(
-      page,
-      async t => {
-        await t.play(0)
-      },
-      null
-    )
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.300')
+    await play(page)
+    await heardFor(page, RATE * 0.3)
     const svg = (await page.locator('[data-note-grid] svg').boundingBox())!
     await page.mouse.click(svg.x + 26 * 6 + 8, svg.y + 8)
     const p = await phraseOf('Trigger')
@@ -69,14 +63,8 @@ describe('a step pattern', () => {
 
   it('and what is heard from then on is what a render gives', { retry: 2 }, async () => {
     const now = await readSession(url, 'notes')
-    await inPage(
-      page,
-      async t => {
-        await t.play(24000)
-      },
-      null
-    )
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.600')
+    await play(page, 24000)
+    await heardFor(page, RATE * 0.1)
     const out = await capture(page, 48000)
     const latency = await inPage(
       page,
@@ -155,13 +143,7 @@ describe('printed', () => {
   it('while it is being played: the print is the notes as they were, identical to the live path', async () => {
     await keys(page, 'Escape Escape')
     const { channel } = await phraseOf('Trigger')
-    await inPage(
-      page,
-      async t => {
-        await t.play(0)
-      },
-      null
-    )
+    await play(page)
     await page.locator(`[data-channel="${channel}"] .name`).click({ position: { x: 4, y: 6 } })
     await keys(page, 'p r')
     await page.locator('[data-run]').click()
@@ -169,13 +151,7 @@ describe('printed', () => {
     expect(await page.locator('[data-print] [data-residual]').first().innerText()).toBe(
       'identical to the live path: −∞'
     )
-    await inPage(
-      page,
-      async t => {
-        t.stop()
-      },
-      null
-    )
+    await stop(page)
     const s = await readSession(url, 'notes')
     expect(rows(s, 'print')[0]!.source).toBe(channel)
     expect(rows(s, 'phrase').some(p => p.channel === rows(s, 'print')[0]!.channel)).toBe(false)

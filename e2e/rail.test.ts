@@ -12,7 +12,7 @@ import { wav } from '../server/testing'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, pick, readSession, saved } from './support/hands'
-import { capture, heardIn, inPage } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -66,26 +66,10 @@ async function openSlot(channel: string, processor: string): Promise<string> {
   return slot.id
 }
 const closeRail = () => keys(page, 'Escape Escape')
-const play = (from = 0) =>
-  inPage(
-    page,
-    async (t, at) => {
-      await t.play(at)
-    },
-    from
-  )
-const stop = () =>
-  inPage(
-    page,
-    async t => {
-      t.stop()
-    },
-    null
-  )
 /** What the output gets is, to the bit, part of this render. */
 async function heardIs(options: Omit<CompileOptions, 'taps'>): Promise<void> {
   const now = await session()
-  await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.500')
+  await heardFor(page, RATE * 0.5)
   const out = await capture(page, 14400)
   const latency = await inPage(page, async t => t.info.latency, null)
   const heard = { channel: settings(now).heardChannel!, latency, ...options.heard }
@@ -101,7 +85,7 @@ async function heardIs(options: Omit<CompileOptions, 'taps'>): Promise<void> {
 describe('while it sounds', { retry: 2 }, () => {
   it('the equaliser shows the spectrum before and after it', async () => {
     await openSlot('kora', 'equaliser')
-    await play(RATE)
+    await play(page, RATE)
     const after = page.locator('[data-after]')
     await after.waitFor()
     await expect
@@ -115,45 +99,45 @@ describe('while it sounds', { retry: 2 }, () => {
           ).size
       )
       .toBeGreaterThan(10)
-    await stop()
+    await stop(page)
     await after.waitFor({ state: 'detached' })
     await closeRail()
   })
 
   it('a keyed compressor shows its live point and its key’s level; the key can be heard, and is what a render of it gives', async () => {
     const slot = await openSlot('kora', 'compressor')
-    await play(0)
+    await play(page)
     await page.locator('[data-live-point]').waitFor()
     await expect.poll(() => page.locator('[data-key-level]').textContent()).not.toBe('−∞')
     await page.locator('[data-hear-key]').click()
     await page.locator('.keyed', { hasText: 'key of compressor' }).waitFor()
-    await stop()
-    await play(0)
+    await stop(page)
+    await play(page)
     await heardIs({ heard: { keyOf: slot } as never })
-    await stop()
+    await stop(page)
     await closeRail()
     await page.locator('.keyed').waitFor({ state: 'detached' })
   })
 
   it('spectral keying shows carrier, key and result with its bands', async () => {
     await openSlot('drone', 'spectral')
-    await play(0)
+    await play(page)
     await expect
       .poll(async () => ((await page.locator('[data-spectra] .out').getAttribute('points')) ?? '').length)
       .toBeGreaterThan(500)
     expect(await page.locator('[data-spectra] .analysis').count()).toBe(12)
-    await stop()
+    await stop(page)
     await closeRail()
   })
 
   it('it is heard in mono when that is wanted, and the print of it stays as it is', async () => {
     await keys(page, 'h o')
     await page.locator('[data-heard-as]', { hasText: 'mono' }).waitFor()
-    await play(0)
+    await play(page)
     await heardIs({})
     const { legs: out } = await capture(page, 4800)
     expect(out[0]).toEqual(out[1])
-    await stop()
+    await stop(page)
     await keys(page, 'h o')
     await keys(page, 'h a')
     await answer(page, 'side')
@@ -257,9 +241,9 @@ describe('an impulse reverb', () => {
       medium = s.medium[s.slot[id].params.response as string]
     expect(medium).toMatchObject({ name: 'Boat house', sampleRate: 48000, originalRate: 8000 })
     expect(rows(s, 'channel').some(c => c.name === 'Boat house')).toBe(false)
-    await play(0)
+    await play(page)
     await heardIs({ probe: id })
-    await stop()
+    await stop(page)
   })
 
   it.each([

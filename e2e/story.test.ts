@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
 import { closeBrowser, openPage } from './support/browser'
 import { pick } from './support/hands'
+import { heardFor } from './support/sound'
 
 const { url } = inject('stage')
 let page: Page, complaints: string[]
@@ -273,7 +274,7 @@ describe('Passes', () => {
 
   it('switches between feed and print while playing', async () => {
     await page.click('[data-play]')
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.100')
+    await heardFor(page, 4800)
     const row = page.locator('[data-print]', { hasText: 'Kora amp' })
     await row.locator('.el-radio-button', { hasText: 'feed' }).click()
     await saved()

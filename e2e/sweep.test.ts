@@ -6,7 +6,7 @@ import { besideDb } from '@nullet/core/testing/sound'
 import { wav } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
 import { apply, makeSession, saved } from './support/hands'
-import { capture, inPage } from './support/sound'
+import { capture, heardFor, play, stop } from './support/sound'
 
 const { url } = inject('stage')
 const RATE = 48000
@@ -64,25 +64,13 @@ describe('6 dB in 100 ms by hand', { retry: 2 }, () => {
       })
       await saved(page)
     }
-    await inPage(
-      page,
-      async t => {
-        await t.play(0)
-      },
-      null
-    )
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.400')
+    await play(page)
+    await heardFor(page, RATE * 0.4)
     const wanted = capture(page, RATE * 1.2)
-    await page.waitForFunction(() => document.querySelector('[data-position]')!.textContent! > '0:00.700')
+    await heardFor(page, RATE * 0.3)
     await sweep(table, id, field)
     const [left] = (await wanted).legs
-    await inPage(
-      page,
-      async t => {
-        t.stop()
-      },
-      null
-    )
+    await stop(page)
     const level = (at: number) => 10 * Math.log10(left!.subarray(at, at + 4800).reduce((s, v) => s + v * v, 0) / 4800)
     expect(level(0) - level(RATE * 1.2 - 4800)).toBeCloseTo(6, 0)
     // Where the sweep lies in the capture: half way down.

@@ -26,6 +26,25 @@ export const inPage = <T, A>(page: Page, act: (t: Transport, argument: A) => Pro
     `(async () => { const t = document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('transport'); return (${act.toString()})(t, ${JSON.stringify(argument)}) })()`
   )
 
+export const play = (page: Page, from = 0) => inPage(page, async (t, at) => await t.play(at), from)
+export const stop = (page: Page) => inPage(page, async t => t.stop(), null)
+
+/**
+ * Until so many frames more have been heard. Between the click on play and the first sound there is silence, and the
+ * position where a stop has left it: neither counts.
+ */
+export const heardFor = (page: Page, frames: number) =>
+  inPage(
+    page,
+    async (t, more) => {
+      const beat = () => new Promise(requestAnimationFrame)
+      while (!t.playing) await beat()
+      const from = t.position
+      while (t.position < from + more) await beat()
+    },
+    frames
+  )
+
 /** What the output got: `legs × frames`. */
 export interface Heard {
   legs: Float32Array[]
