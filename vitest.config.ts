@@ -8,12 +8,12 @@ const alias = { '~': fileURLToPath(new URL('app', import.meta.url)) }
 // Tests never run on kernels of yesterday.
 execFileSync(process.execPath, [fileURLToPath(new URL('tools/build-kernels.mjs', import.meta.url))])
 
-const whole = {
+/** On a stage: database, worker, built server. */
+const onStage = {
   globalSetup: ['e2e/support/setup.ts'],
   expect: { poll: { timeout: 20_000 } },
   testTimeout: 180_000,
-  hookTimeout: 180_000,
-  fileParallelism: false
+  hookTimeout: 180_000
 }
 
 export default defineConfig({
@@ -34,7 +34,9 @@ export default defineConfig({
           testTimeout: 60_000
         }
       },
-      { resolve: { alias }, test: { name: 'whole', include: ['server/*.test.ts', 'e2e/**/*.test.ts'], ...whole } }
+      { resolve: { alias }, test: { name: 'server', include: ['server/*.test.ts'], ...onStage } },
+      // Two that play, draw, or crash the database would wait for one another.
+      { resolve: { alias }, test: { name: 'whole', include: ['e2e/**/*.test.ts'], ...onStage, fileParallelism: false } }
     ]
   }
 })

@@ -1,36 +1,63 @@
 // Every test: lint, types, units, the application built, then the whole of it with database, worker and browser.
 // Ends with one line that adds up everything. `./nullet test unit` runs only the named steps; `--long` runs
 // what is generated at full length.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
 import { availableParallelism, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { root } from './state.mjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-test-'))
-const run = (command, args) =>
-  spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, FORCE_COLOR: '0' } }).status === 0
-const tool = (name, ...args) => run(process.execPath, [join(root, 'node_modules', ...name.split('/')), ...args])
+const env = { ...process.env, FORCE_COLOR: '0' }
+const run = (command, args) => spawnSync(command, args, { cwd: root, stdio: 'inherit', env }).status === 0
+/** Arguments for Node that run a tool of a package. */
+const tool = (name, ...args) => [join(root, 'node_modules', ...name.split('/')), ...args]
+
+/** Runs one tool and says what it said once it has ended. */
+const heard = args =>
+  new Promise(done => {
+    const child = spawn(process.execPath, args, { cwd: root, env })
+    const said = []
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', part => said.push(part))
+    child.on('close', code => {
+      process.stdout.write(Buffer.concat(said))
+      done(code === 0)
+    })
+  })
+
+/** All of them, whatever the others say, as many at once as there are cores: the longest first. */
+async function all(tools) {
+  const left = [...tools],
+    held = []
+  const lane = async () => {
+    for (let args = left.shift(); args; args = left.shift()) held.push(await heard(args))
+  }
+  await Promise.all(Array.from({ length: availableParallelism() }, lane))
+  return held.every(Boolean)
+}
 
 /** A step that either holds or does not. */
 const once = ok => ({ passed: ok ? 1 : 0, failed: ok ? 0 : 1 })
 
-/** @param workers files that are tested at once: two that play or draw would wait for one another */
-function vitest(project, workers) {
+/** @param workers files that are tested at once */
+function vitest(project, workers = availableParallelism()) {
   const report = join(folder, `${project}.json`)
-  const ok = tool(
-    'vitest/vitest.mjs',
-    'run',
-    '--project',
-    project,
-    '--maxWorkers',
-    String(workers),
-    '--reporter',
-    'default',
-    '--reporter',
-    'json',
-    '--outputFile.json',
-    report
+  const ok = run(
+    process.execPath,
+    tool(
+      'vitest/vitest.mjs',
+      'run',
+      '--project',
+      project,
+      '--maxWorkers',
+      String(workers),
+      '--reporter',
+      'default',
+      '--reporter',
+      'json',
+      '--outputFile.json',
+      report
+    )
   )
   try {
     const { numPassedTests, numFailedTests, numTotalTestSuites, testResults } = JSON.parse(readFileSync(report, 'utf8'))
@@ -48,32 +75,35 @@ function vitest(project, workers) {
   }
 }
 
+const withDatabase = () => run(process.execPath, ['tools/database.mjs', 'start'])
+
 const FORMATTED = '**/*.{ts,vue,mjs,css}'
 
 const STEPS = {
   // Rules, the formatter, the licences of what ships, and the list of words.
-  lint: () =>
+  lint: async () =>
     once(
-      [
+      await all([
         tool('eslint/bin/eslint.js', '.', '--max-warnings', '0'),
         tool('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', FORMATTED),
-        run(process.execPath, ['tools/licences.mjs', '--check']),
-        run(process.execPath, ['tools/words.mjs', '--check'])
-      ].every(Boolean)
+        ['tools/words.mjs', '--check'],
+        ['tools/licences.mjs', '--check']
+      ])
     ),
-  // All run whatever the others say: later steps need what the last one prepares.
-  kinds: () =>
+  // Later steps need what the first one prepares.
+  kinds: async () =>
     once(
-      [
-        tool('typescript/bin/tsc', '-p', 'core'),
+      await all([
+        tool('nuxt/bin/nuxt.mjs', 'typecheck'),
         tool('typescript/bin/tsc', '-p', 'tsconfig.tools.json'),
-        run(process.execPath, ['tools/indexed.mjs']),
-        tool('nuxt/bin/nuxt.mjs', 'typecheck')
-      ].every(Boolean)
+        tool('typescript/bin/tsc', '-p', 'core'),
+        ['tools/indexed.mjs']
+      ])
     ),
-  unit: () => vitest('unit', availableParallelism()),
+  unit: () => vitest('unit'),
   build: () => once(run('bash', ['-c', './nullet build'])),
-  whole: () => (once(run(process.execPath, ['tools/database.mjs', 'start'])).failed ? once(false) : vitest('whole', 1))
+  server: () => (withDatabase() ? vitest('server') : once(false)),
+  whole: () => (withDatabase() ? vitest('whole', 1) : once(false))
 }
 
 const given = process.argv.slice(2)
@@ -85,7 +115,7 @@ for (const [name, step] of Object.entries(STEPS)) {
   if (wanted.length && !wanted.includes(name)) continue
   console.log(`\n── ${name} ──`)
   const began = Date.now()
-  const { passed, failed } = step()
+  const { passed, failed } = await step()
   total.passed += passed
   total.failed += failed
   console.log(`${name}: ${passed} passed, ${failed} failed, ${((Date.now() - began) / 1000).toFixed(0)} s`)

@@ -12,11 +12,11 @@ import { SessionLink } from '../app/session/link'
 import { badNetwork, Broken, failureOf, MemoryShelf } from '../app/session/testing'
 import { WaitingShelf } from '../app/session/waiting'
 import type { Answer, Wire } from '../app/session/wire'
-import { connectStore, type Sql } from '../server/store/connect'
-import { editsSince, postEdit, withEdits, type Stored } from '../server/store/edits'
-import { readLog } from '../server/store/log'
-import { KnownSessions } from '../server/store/knownSessions'
-import { createSession, loadSession } from '../server/store/sessions'
+import { connectStore, type Sql } from './store/connect'
+import { editsSince, postEdit, withEdits, type Stored } from './store/edits'
+import { readLog } from './store/log'
+import { KnownSessions } from './store/knownSessions'
+import { createSession, loadSession } from './store/sessions'
 
 const EDITS = process.env.NULLET_LONG ? 50_000 : 2000
 /** Edits a history: sessions stay small, and each one begins anew. */

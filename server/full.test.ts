@@ -5,11 +5,11 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/testing/sound'
-import { client, wav } from '../server/testing'
-import { connectStore } from '../server/store/connect'
-import { brokenMedia } from '../server/store/media'
-import { migrate } from '../server/store/migrate'
-import { freePort, root, startServer, stopProcess } from './support/stage'
+import { client, wav } from './testing'
+import { connectStore } from './store/connect'
+import { brokenMedia } from './store/media'
+import { migrate } from './store/migrate'
+import { freePort, root, startServer, stopProcess } from '../e2e/support/stage'
 
 const folder = mkdtempSync('/var/tmp/nullet-full-'),
   state = join(folder, 'state')
