@@ -28,9 +28,3 @@ export function rehearse(session: Session): boolean {
     return false
   }
 }
-
-/** @returns when the browser has nothing else to do, and not at once: it is still drawing then */
-export function whenIdle(act: () => void): void {
-  if ('requestIdleCallback' in globalThis) requestIdleCallback(act, { timeout: 3000 })
-  else setTimeout(act, 1000)
-}

@@ -1,13 +1,29 @@
 // What is probably wrong with the open session, rows and observed levels together.
 import { defineStore } from 'pinia'
-import { computed } from 'vue'
+import { shallowRef, watch } from 'vue'
+import type { Finding } from '@nullet/core/checks/check'
 import { runChecks } from '@nullet/core/checks/table'
+import { whenIdle } from '~/session/whenIdle'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
 export const useChecks = defineStore('checks', () => {
   const store = useSession(),
     transport = useTransport()
-  const findings = computed(() => (store.session ? runChecks(store.session, store.network!, transport.seen) : []))
-  return { findings }
+  /** A little behind: about rows of a moment ago. */
+  const findings = shallowRef<readonly Finding[]>([])
+  let isLate = false
+  /** At once. */
+  function look(): readonly Finding[] {
+    isLate = false
+    return (findings.value = store.session ? runChecks(store.session, store.network!, transport.seen) : [])
+  }
+  /** Once for all that changes until there is time: a hand does not wait for it. */
+  function soon(): void {
+    if (isLate) return
+    isLate = true
+    whenIdle(() => isLate && look())
+  }
+  watch(() => [store.session, transport.seen], soon, { immediate: true })
+  return { findings, look }
 })

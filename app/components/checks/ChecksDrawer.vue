@@ -34,7 +34,7 @@ async function listen(): Promise<void> {
   const answer = await analyst.ask({ kind: 'observe', range: analyst.range })
   if (!answer) return
   transport.seen = { peaksDb: new Map(answer.peaksDb) }
-  if (!checks.findings.some(f => f.check === 'clipping')) notices.tell('No port and no unit clips in that range.')
+  if (!checks.look().some(f => f.check === 'clipping')) notices.tell('No port and no unit clips in that range.')
 }
 </script>
 

@@ -27,6 +27,7 @@ const sharing = computed(() => checks.findings.filter(f => f.check === 'sameEffe
 
 async function measure(): Promise<void> {
   if (!analyst.heard) return notices.tell('Nothing is heard yet: make a main first.')
+  checks.look()
   const session = store.session!
   const tries = [
     ...Object.keys(session.channel)

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 // Lines of feeds, as far as its box reaches. Strips lie over them.
-import type { Ref } from 'vue'
+import { computed, type Ref } from 'vue'
 import { FEED_INK, lookOf } from './feedLook'
-import { boxOf, LABEL, type Drawing } from './lines'
+import { boxOf, drawingOf, LABEL, type Drawn } from './lines'
 
 /** Read here, so that nothing around it is drawn anew when lines are. */
-defineProps<{ drawing: Ref<Drawing> }>()
+const props = defineProps<{ lines: Ref<readonly Drawn[]> }>()
+const drawing = computed(() => drawingOf(props.lines.value))
 
 const painted = (words: string) => {
   const { ink, shown, width, dashes, filled } = lookOf(words),
@@ -24,8 +25,8 @@ const painted = (words: string) => {
 
 <template>
   <svg class="lines" aria-hidden="true">
-    <path v-for="p in drawing.value.paths" :key="p.key" :d="p.d" v-bind="painted(p.look)" />
-    <g v-for="l in drawing.value.labels" :key="l.key" :transform="`translate(${l.at.x} ${l.at.y})`">
+    <path v-for="p in drawing.paths" :key="p.key" :d="p.d" v-bind="painted(p.look)" />
+    <g v-for="l in drawing.labels" :key="l.key" :transform="`translate(${l.at.x} ${l.at.y})`">
       <rect v-bind="boxOf(l.text)" />
       <text :y="LABEL.base" :style="{ font: LABEL.font }">{{ l.text }}</text>
     </g>

@@ -22,25 +22,16 @@ onBeforeUnmount(() => leave?.())
 </script>
 
 <template>
-  <div class="placed" :style="{ width: `${width}px`, height: `${places.rowHeight.value}px` }">
-    <ChannelStrip
-      :id="id"
-      :width="width"
-      :count="strip?.count"
-      :members="members"
-      :checked="checked(id)"
-      :dimmed="dimmed(own)"
-      @pick="pick({ id, members }, $event)"
-      @unfold="unfold(id)"
-      @open="open(id)"
-      @draw="draw($event, id)"
-    />
-  </div>
+  <ChannelStrip
+    :id="id"
+    :width="width"
+    :count="strip?.count"
+    :members="members"
+    :checked="checked(id)"
+    :dimmed="dimmed(own)"
+    @pick="pick({ id, members }, $event)"
+    @unfold="unfold(id)"
+    @open="open(id)"
+    @draw="draw($event, id)"
+  />
 </template>
-
-<style scoped>
-.placed {
-  position: absolute;
-  contain: layout style;
-}
-</style>

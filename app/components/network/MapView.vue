@@ -3,7 +3,7 @@
 // Tab stop: arrows move inside.
 import { computed, onBeforeUnmount, onMounted, provide, ref, watch } from 'vue'
 import { useChecks } from '~/stores/checks'
-import { whenIdle } from '~/session/rehearsal'
+import { whenIdle } from '~/session/whenIdle'
 import { plural } from '~/words/format'
 import { useFolding } from '~/stores/folding'
 import { useGestures } from '~/stores/gestures'
@@ -87,6 +87,7 @@ onMounted(() => {
   observer.observe(area.value!)
   whereLeft.keepScroll('tracks', trackScroller.value!)
   whereLeft.keepScroll('buses', busScroller.value!)
+  whenIdle(() => store.network && lines.rehearse())
 })
 onBeforeUnmount(() => observer?.disconnect())
 
@@ -115,6 +116,12 @@ provide(MAP, {
   unfold: id => folding.toggle(bundleOf(id).to),
   draw: begin
 })
+
+/** The boxes of strips are placed here, where one resting out of sight is placed too. */
+const at = (x: number, y: number, width: number) =>
+  `left: ${x}px; top: ${y}px; width: ${width}px; height: ${places.rowHeight.value}px`
+const placed = (s: { column: number; y: number }, from = 0) =>
+  at(columnX(s.column) - from, TOP + s.y, widthOf(s.column))
 
 /** A strip for the focus to be announced on; a folded bundle stands for its tracks. */
 const stripOf = (id: string | null) =>
@@ -211,13 +218,10 @@ function openLoop(slot: string, channel: string): void {
         :sight="busesInSight"
         @pointerdown.self="selection.clear()"
       >
-        <FeedLines :drawing="lines.columns" class="behind columns" />
-        <MapStrip
-          v-for="s in buses"
-          :id="s.id"
-          :key="s.id"
-          :style="{ left: `${columnX(s.column) - columnX(1) + 20}px`, top: `${TOP + s.y}px` }"
-        />
+        <FeedLines :lines="lines.columns" class="behind columns" />
+        <div v-for="s in buses" :key="s.id" class="placed" :style="placed(s, columnX(1) - 20)">
+          <MapStrip :id="s.id" />
+        </div>
       </LevelGround>
     </div>
     <div
@@ -244,15 +248,10 @@ function openLoop(slot: string, channel: string): void {
             @click="folding.toggle(b.to)"
           />
         </template>
-        <MapStrip
-          v-for="s in tracks"
-          :id="s.id"
-          :key="s.id"
-          :style="{ left: `${columnX(0)}px`, top: `${TOP + s.y}px` }"
-        />
+        <div v-for="s in tracks" :key="s.id" class="placed" :style="placed(s)"><MapStrip :id="s.id" /></div>
       </LevelGround>
     </div>
-    <GutterLines
+    <LineCanvas
       class="over"
       :lines="lines.gutter"
       :width="regions.gutter.right - regions.gutter.left"
@@ -292,10 +291,10 @@ function openLoop(slot: string, channel: string): void {
       </button>
     </div>
     <LevelGround v-if="below.length" class="below" :style="{ top: `${mainHeight}px`, height: `${belowHeight}px` }">
-      <FeedLines :drawing="lines.below" class="behind" />
+      <LineCanvas class="behind" :lines="lines.below" :width="size.width" :height="belowHeight" />
       <span class="caption">returns and loops</span>
       <template v-for="b in below" :key="b.key">
-        <MapStrip v-if="b.channel" :id="b.channel" :style="{ left: `${b.x}px`, top: `${b.y}px` }" />
+        <div v-if="b.channel" class="placed" :style="at(b.x, b.y, BELOW_WIDTH)"><MapStrip :id="b.channel" /></div>
         <button
           v-else
           class="loop"
@@ -342,6 +341,11 @@ function openLoop(slot: string, channel: string): void {
   position: relative;
   min-width: 100%;
   min-height: 100%;
+}
+/* What lies in it is laid out apart. */
+.placed {
+  position: absolute;
+  contain: layout style;
 }
 .over {
   position: absolute;

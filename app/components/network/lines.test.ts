@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { drawingOf, sameDrawing, wayOf, type Drawn } from './lines'
+import { drawingOf, sameLines, wayOf, type Drawn } from './lines'
 
 const line = (id: string, more: Partial<Drawn> & { kind?: Drawn['feed']['kind'] } = {}): Drawn => ({
   feed: { id, kind: more.kind ?? 'main' },
@@ -85,20 +85,29 @@ it('beyond 160 lines nothing is dashed; beyond 40 labels none is shown', () => {
   expect(drawingOf(many(41)).labels).toEqual([])
 })
 
-it('two drawings are the same where all that they show is', () => {
-  const of = (more: Partial<Drawn> = {}) => drawingOf([line('a'), line('b', { lit: true, label: '1.0', ...more })])
-  expect(sameDrawing(of(), of())).toBe(true)
-  for (const more of [
+it('lines look the same where all that shows of them is', () => {
+  const of = (more: Parameters<typeof line>[1] = {}, id = 'b') => [
+    line('a'),
+    line(id, { lit: true, label: '1.0', ...more })
+  ]
+  expect(sameLines(of(), of())).toBe(true)
+  expect(sameLines(of(), of({}, 'c'))).toBe(false)
+  expect(sameLines(of(), of().slice(1))).toBe(false)
+  const others: Parameters<typeof line>[1][] = [
     { label: '2.0' },
     { lit: false },
     { closed: true },
     { straight: true },
+    { dimmed: true },
+    { passing: true },
+    { kind: 'send' },
+    { points: of()[1]!.points.slice(1) },
     {
       points: [
         { x: 0, y: 0 },
         { x: 40, y: 21 }
       ]
     }
-  ])
-    expect(sameDrawing(of(), of(more)), JSON.stringify(more)).toBe(false)
+  ]
+  for (const more of others) expect(sameLines(of(), of(more)), JSON.stringify(more)).toBe(false)
 })

@@ -109,14 +109,21 @@ export const drawingOf = (lines: readonly Drawn[]): Drawing => ({
   labels: labelsOf(lines)
 })
 
-/** Whether two drawings show the same. */
-export const sameDrawing = (a: Drawing, b: Drawing): boolean =>
-  a.paths.length === b.paths.length &&
-  a.labels.length === b.labels.length &&
-  a.paths.every((p, i) => p.d === b.paths[i]!.d && p.key === b.paths[i]!.key && p.look === b.paths[i]!.look) &&
-  a.labels.every(({ key, text, at }, i) => {
-    const other = b.labels[i]!
-    return key === other.key && text === other.text && at.x === other.at.x && at.y === other.at.y
+/** What shows of a line, but for its way. */
+const SHOWN = ['lit', 'dimmed', 'closed', 'label', 'straight', 'passing'] as const
+
+/** Whether two lists of lines look the same. */
+export const sameLines = (a: readonly Drawn[], b: readonly Drawn[]): boolean =>
+  a.length === b.length &&
+  a.every((line, i) => {
+    const other = b[i]!
+    return (
+      line.feed.id === other.feed.id &&
+      line.feed.kind === other.feed.kind &&
+      SHOWN.every(key => line[key] === other[key]) &&
+      line.points.length === other.points.length &&
+      line.points.every(({ x, y }, k) => x === other.points[k]!.x && y === other.points[k]!.y)
+    )
   })
 
 /** As a path. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// Lines of feeds where they are drawn anew with every row that a hand scrolls, on a canvas: paths that change would
-// have the page put its layers together anew.
+// Lines of feeds on a canvas: where they are drawn anew with every row that a hand scrolls, and where there are many.
+// Paths that change would have the page put its layers together anew.
 import { onMounted, ref, watch, type Ref } from 'vue'
 import { clearCanvas } from '~/style/canvas'
 import { useInk } from '~/style/ink'
