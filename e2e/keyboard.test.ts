@@ -1,6 +1,7 @@
 // What one does with keys and buttons is what happens: focus, layers, names, numbers, layouts of keyboards.
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
+import { rows } from '@nullet/core/session/session'
 import { connectStore, type Sql } from '../server/store/connect'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
@@ -143,6 +144,46 @@ describe('names', () => {
     await keys(page, 'm u')
     await saved(page)
     await expect.poll(async () => (await session()).channel.v1!.muted).toBe(true)
+    await page.keyboard.press('/')
+    await page.keyboard.press('Escape')
+  })
+})
+
+describe('Ctrl A', () => {
+  const count = async () => Number(/selected: (\d+)/.exec(await page.locator('main.view').innerText())?.[1] ?? 0)
+  const all = async () => rows(await session(), 'channel')
+  const ids = async (kind: string) => (await all()).filter(c => c.kind === kind).map(c => c.id)
+
+  it('selects all channels that a view shows, wherever the focus is', async () => {
+    const everything = (await all()).length
+    for (const [strokes, ready, expected] of [
+      ['v m', '[data-channel=kora]', everything],
+      ['v x', '[data-cell]', everything],
+      ['v s', '[data-track]', (await ids('track')).length]
+    ] as const) {
+      await keys(page, strokes)
+      await page.waitForSelector(ready)
+      await page.evaluate(() => (document.activeElement as HTMLElement).blur())
+      await page.keyboard.press('Control+a')
+      await expect.poll(count, { message: strokes }).toBe(expected)
+      expect(await page.evaluate(() => String(getSelection()))).toBe('')
+      await page.keyboard.press('Escape')
+      await expect.poll(count).toBe(0)
+    }
+    await keys(page, 'v m')
+    await page.waitForSelector('[data-channel=kora]')
+  })
+
+  it('selects only what the filter leaves, and in a field what is written there', async () => {
+    await page.keyboard.press('/')
+    await page.keyboard.type('drum')
+    await page.keyboard.press('Control+a')
+    expect(await count()).toBe(1)
+    await page.keyboard.press('Tab')
+    await page.evaluate(() => (document.activeElement as HTMLElement).blur())
+    await page.keyboard.press('Control+a')
+    await expect.poll(selected).toContain('drum-low')
+    expect((await selected()).split(',')).not.toContain('kora')
     await page.keyboard.press('/')
     await page.keyboard.press('Escape')
   })

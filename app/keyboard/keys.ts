@@ -9,6 +9,7 @@ import { useShell } from '~/stores/shell'
 import { useTransport } from '~/stores/transport'
 import { useFocusHome, wantsPress } from './focus'
 import { useLayers } from './layers'
+import { allShown } from './shown'
 import { strokeOf } from './stroke'
 
 const isTyping = (e: KeyboardEvent) => {
@@ -57,12 +58,16 @@ export function useKeys(view: () => unknown): void {
     }
   }
 
-  function undoOrRedo(e: KeyboardEvent): void {
-    const key = strokeOf(e)
-    if (key !== 'z' && key !== 'y') return
-    e.preventDefault()
-    if (key === 'y' || e.shiftKey) store.redo()
-    else store.undo()
+  function selectAll(): boolean {
+    const ids = allShown()
+    if (ids) selection.set(ids, selection.focused ?? ids[0] ?? null)
+    return ids !== null
+  }
+  /** What they do is whether there was something to do. */
+  const HELD: Record<string, (e: KeyboardEvent) => unknown> = {
+    a: selectAll,
+    y: () => (store.redo(), true),
+    z: e => (e.shiftKey ? store.redo() : store.undo(), true)
   }
 
   async function second(key: string): Promise<void> {
@@ -84,7 +89,10 @@ export function useKeys(view: () => unknown): void {
       return settle()
     }
     if (isTyping(e) || e.defaultPrevented || layers.isCovered() || shell.commandsOpen) return
-    if (e.ctrlKey || e.metaKey) return undoOrRedo(e)
+    if (e.ctrlKey || e.metaKey) {
+      if (HELD[strokeOf(e)]?.(e)) e.preventDefault()
+      return
+    }
     if (e.altKey) return
     const key = strokeOf(e)
     if (shell.stroke) {

@@ -2,6 +2,7 @@
 // What each channel and slot costs to compute, measured while rendering; who uses it, and what parking or sharing
 // saves.
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import { slotLabel } from '@nullet/core/processors/table'
@@ -45,6 +46,7 @@ const saved = computed(() => new Map(result.value?.saved.map(s => [s.name, s.sha
 const lines = computed(() =>
   result.value ? sorted(costLines(store.session!, store.network!, result.value.rows, saved.value), by.value) : []
 )
+useShown(() => [...new Set(lines.value.flatMap(l => l.channel ?? []))])
 const most = computed(() => Math.max(0.0001, ...lines.value.map(l => l.share)))
 const list = useVirtualizer(
   computed(() => ({

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The same network as a grid. Choose what to write with, then click, drag across, or move with arrows and type a level.
 import { computed, nextTick, ref, shallowRef } from 'vue'
+import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { Channel } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
@@ -43,6 +44,7 @@ const lines = computed(() =>
   gridLines(store.network!, folding.shown(matching(store.session!, selection.filter)), grouping.value, folded.value)
 )
 const order = computed(() => lines.value.flatMap(l => (l.kind === 'channel' ? [l.channel.id] : [])))
+useShown(() => order.value)
 const idAt = (row: number) => {
   const line = lines.value[row]
   return line?.kind === 'channel' ? line.channel.id : undefined

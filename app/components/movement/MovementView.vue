@@ -5,6 +5,7 @@ import { beatOfFrame, frameOfBeat } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { shortTime } from '~/words/format'
 import { useAnalyst } from '~/stores/analyst'
+import { useShown } from '~/keyboard/shown'
 import { hintOf } from '~/session/whereTo'
 import { useAsk } from '~/stores/ask'
 import { useMovement } from '~/stores/movement'
@@ -20,6 +21,7 @@ const store = useSession(),
   ask = useAsk(),
   rides = useRides(),
   analyst = useAnalyst()
+useShown(() => movement.shown)
 const span = computed(() => movement.seen.to - movement.seen.from)
 /** Marks at a round distance, some eighty pixels apart. */
 const marks = computed(() => {

@@ -3,6 +3,7 @@
 // Tab stop: arrows move inside.
 import { computed, onBeforeUnmount, onMounted, provide, ref, watch } from 'vue'
 import { useChecks } from '~/stores/checks'
+import { useShown } from '~/keyboard/shown'
 import { whenIdle } from '~/session/whenIdle'
 import { plural } from '~/words/format'
 import { useFolding } from '~/stores/folding'
@@ -123,6 +124,8 @@ const at = (x: number, y: number, width: number) =>
 const placed = (s: { column: number; y: number }, from = 0) =>
   at(columnX(s.column) - from, TOP + s.y, widthOf(s.column))
 
+useShown(() => places.order.value.flatMap(id => places.strips.value.get(id)?.members ?? [id]))
+
 /** A strip for the focus to be announced on; a folded bundle stands for its tracks. */
 const stripOf = (id: string | null) =>
   map.value.strips.find(s => s.id === id || s.members?.includes(id ?? '')) ?? (id ? { id } : undefined)
@@ -141,12 +144,7 @@ function entered(): void {
 const LEVEL_KEYS: Record<string, number> = { ArrowUp: 0.5, ArrowDown: -0.5, PageUp: 3, PageDown: -3 }
 function key(e: KeyboardEvent): void {
   const held = e.ctrlKey || e.metaKey
-  if (held && e.key.toLowerCase() === 'a')
-    selection.set(
-      map.value.strips.flatMap(s => s.members ?? [s.id]),
-      selection.focus
-    )
-  else if (held && e.key === ' ' && selection.focused) pick(stripOf(selection.focused)!, { ctrlKey: true })
+  if (held && e.key === ' ' && selection.focused) pick(stripOf(selection.focused)!, { ctrlKey: true })
   else if (e.altKey && LEVEL_KEYS[e.key]) strips.nudge(selection.list, LEVEL_KEYS[e.key]!)
   else if (isArrow(e.key) && !e.altKey) arrow(e)
   else return

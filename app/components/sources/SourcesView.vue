@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The tracks as they came: name, family, waveform, layout, length, levels. Files are dropped anywhere on it.
 import { computed, ref } from 'vue'
+import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/session/layouts'
@@ -94,6 +95,7 @@ const tracks = computed(() => {
 })
 const families = computed(() => familyTable(store.session!))
 const order = computed(() => tracks.value.map(t => t.id))
+useShown(() => order.value)
 const list = useVirtualizer(
   computed(() => ({
     count: tracks.value.length,
