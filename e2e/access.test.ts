@@ -1,4 +1,4 @@
-// Every view, sheet and theme, judged by axe: names, roles, contrast, structure.
+// Every view, sheet and theme, judged by axe: names, roles, contrast, structure; and no text is cut along its letters.
 import AxeBuilder from '@axe-core/playwright'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
@@ -30,8 +30,25 @@ const atRest = () =>
     document.getAnimations().every(a => a.playState === 'finished' || a.effect?.getTiming().iterations === Infinity)
   )
 
+/** Text that is cut along its letters: what hides its overflow is lower than a line. A px comes of rounding. */
+const cutLetters = (within = 'body') =>
+  page.evaluate(
+    root =>
+      Array.from(document.querySelectorAll<HTMLElement>(`${root} *`))
+        .filter(
+          e =>
+            e.scrollHeight > e.clientHeight + 1 &&
+            e.checkVisibility() &&
+            !e.classList.contains('unseen') &&
+            ['hidden', 'clip'].includes(getComputedStyle(e).overflowY) &&
+            Array.from(e.childNodes).some(n => n.nodeType === Node.TEXT_NODE && n.textContent!.trim())
+        )
+        .map(e => `cut: ${e.className} ${e.textContent!.trim().slice(0, 40)}`),
+    within
+  )
+
 /**
- * What axe objects to, as `rule: selector`.
+ * What axe objects to, as `rule: selector`, and letters that are cut.
  * @param rules all when left out
  * @param within where it looks: the whole page when left out
  */
@@ -41,12 +58,14 @@ async function objections(rules?: readonly string[], within?: string): Promise<s
   if (rules) axe = axe.withRules([...rules])
   if (within) axe = axe.include(within)
   const { violations } = await axe.analyze()
-  return violations.flatMap(v =>
-    v.nodes
-      .filter(n => !isMapColumn(v.id, n.target.join(' ')))
-      .slice(0, 6)
-      .map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
-  )
+  return violations
+    .flatMap(v =>
+      v.nodes
+        .filter(n => !isMapColumn(v.id, n.target.join(' ')))
+        .slice(0, 6)
+        .map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
+    )
+    .concat(await cutLetters(within))
 }
 
 /** Its name, its strokes, and what is there once it is. */
@@ -126,12 +145,17 @@ describe.each([
   })
 })
 
-it('axe does object to what is planted, in what lies over a view', async () => {
+it('what is planted is found, in what lies over a view', async () => {
   await keys(page, '?')
   const help = page.getByRole('dialog').filter({ visible: true }).first()
   await help.waitFor()
-  await help.evaluate(el => el.append(document.createElement('img')))
+  await help.evaluate(el => {
+    const low = document.createElement('p')
+    low.textContent = 'gently'
+    low.style.cssText = 'height: 9px; line-height: 20px; overflow: hidden'
+    el.append(document.createElement('img'), low)
+  })
   const found = await objections(undefined, '[role="dialog"]')
   await page.keyboard.press('Escape')
-  expect(found.map(f => f.split(':')[0])).toContain('image-alt')
+  expect(found.map(f => f.split(':')[0])).toEqual(expect.arrayContaining(['image-alt', 'cut']))
 })

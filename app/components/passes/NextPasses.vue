@@ -120,7 +120,7 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
         add the {{ plural(stems.taps.length, 'stem', 'stems') }} of {{ stems.main.name }}</button
       ><button class="plain act" @click="add">add a tap…</button
       ><el-dropdown v-if="groups.length" trigger="click" @command="(g: (typeof groups)[number]) => passes.add(g.taps)"
-        ><button class="plain act group" data-add-group>add all…</button
+        ><button class="plain act" data-add-group>add all…</button
         ><template #dropdown
           ><el-dropdown-menu
             ><el-dropdown-item v-for="g in groups" :key="g.label" :command="g"
@@ -248,10 +248,6 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
   align-items: center;
   gap: 14px;
   min-height: 30px;
-}
-.group {
-  font-size: 13px;
-  line-height: 19px;
 }
 .space {
   flex: 1;
