@@ -1,4 +1,5 @@
-// Every view, sheet and theme, judged by axe: names, roles, contrast, structure; and no text is cut along its letters.
+// Every view, sheet and theme, judged by axe: names, roles, contrast, structure; no text is cut along its letters, no control
+// lies under another.
 import AxeBuilder from '@axe-core/playwright'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'
@@ -47,8 +48,36 @@ const cutLetters = (within = 'body') =>
     within
   )
 
+/** Controls of which an end lies under something else: what is written there cannot be read, a click goes elsewhere. */
+const covered = (within = 'body') =>
+  page.evaluate(root => {
+    const controls = 'button, input, select, textarea, a[href], [role=slider], [role=spinbutton]'
+    /** A field inside of what is drawn for it. */
+    const drawnFor = 'label, .el-select, .el-input, .el-checkbox, .el-radio-button'
+    const shows = (e: Element, x: number, y: number) => {
+      if (x < 0 || y < 0 || x >= innerWidth || y >= innerHeight) return false
+      for (let p = e.parentElement; p; p = p.parentElement) {
+        const { overflowX, overflowY } = getComputedStyle(p),
+          { left, right, top, bottom } = p.getBoundingClientRect()
+        const hides = overflowX !== 'visible' || overflowY !== 'visible'
+        if (hides && (x < left || x > right || y < top + 2 || y > bottom - 2)) return false
+      }
+      return true
+    }
+    return Array.from(document.querySelectorAll(`:is(${root}) :is(${controls})`)).flatMap(e => {
+      const { left, right, top, bottom } = e.getBoundingClientRect()
+      if (!e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) || right - left < 6) return []
+      return [left + 3, right - 3].flatMap(x => {
+        const y = (top + bottom) / 2,
+          at = shows(e, x, y) ? document.elementFromPoint(x, y) : null
+        if (!at || e.contains(at) || at.contains(e) || at.closest(drawnFor)?.contains(e)) return []
+        return [`covered: ${e.className} “${e.textContent!.trim().slice(0, 30)}” by ${at.tagName}.${at.className}`]
+      })
+    })
+  }, within)
+
 /**
- * What axe objects to, as `rule: selector`, and letters that are cut.
+ * What axe objects to, as `rule: selector`, letters that are cut and controls that are covered.
  * @param rules all when left out
  * @param within where it looks: the whole page when left out
  */
@@ -65,7 +94,7 @@ async function objections(rules?: readonly string[], within?: string): Promise<s
         .slice(0, 6)
         .map(n => `${v.id}: ${n.target.join(' ')} ${n.html.replace(/\s+/g, ' ').slice(0, 120)}`)
     )
-    .concat(await cutLetters(within))
+    .concat(await cutLetters(within), await covered(within))
 }
 
 /** Its name, its strokes, and what is there once it is. */
@@ -153,9 +182,11 @@ it('what is planted is found, in what lies over a view', async () => {
     const low = document.createElement('p')
     low.textContent = 'gently'
     low.style.cssText = 'height: 9px; line-height: 20px; overflow: hidden'
-    el.append(document.createElement('img'), low)
+    const over = document.createElement('div')
+    over.style.cssText = 'position: absolute; inset: 0 0 auto; height: 100px'
+    el.append(document.createElement('img'), low, over)
   })
   const found = await objections(undefined, '[role="dialog"]')
   await page.keyboard.press('Escape')
-  expect(found.map(f => f.split(':')[0])).toEqual(expect.arrayContaining(['image-alt', 'cut']))
+  expect(found.map(f => f.split(':')[0])).toEqual(expect.arrayContaining(['image-alt', 'cut', 'covered']))
 })

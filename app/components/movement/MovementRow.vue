@@ -127,6 +127,15 @@ function hand(value: number | null): void {
           {{ channel.name }}
         </button>
         <button
+          v-if="!clips.length"
+          class="plain act"
+          data-outline
+          :disabled="analyst.busy !== null"
+          @click="movement.renderOutline(id)"
+        >
+          {{ !outline ? 'waveform' : outline.of === store.session ? '' : 'waveform anew' }}
+        </button>
+        <button
           v-if="movement.added.includes(id) && !envelope"
           class="plain quiet"
           :aria-label="`put ${channel.name} away`"
@@ -181,15 +190,6 @@ function hand(value: number | null): void {
           ><button class="plain act" @click="clear">remove</button>
         </template>
         <span v-else class="caption">{{ movement.tool === 'draw' ? 'draw over it' : 'press to add a point' }}</span>
-        <button
-          v-if="!clips.length"
-          class="plain act"
-          data-outline
-          :disabled="analyst.busy !== null"
-          @click="movement.renderOutline(id)"
-        >
-          {{ !outline ? 'waveform' : outline.of === store.session ? '' : 'waveform anew' }}
-        </button>
       </span>
     </div>
     <div class="field">
@@ -237,6 +237,7 @@ function hand(value: number | null): void {
 }
 .who {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 2px;
   padding: 6px 12px 6px 16px;
   align-content: start;
@@ -260,8 +261,6 @@ function hand(value: number | null): void {
 }
 .hand {
   display: grid;
-  grid-template-columns: 1fr 72px;
-  gap: 10px;
   align-items: center;
   height: 22px;
 }
@@ -277,6 +276,10 @@ function hand(value: number | null): void {
 }
 .act {
   color: var(--acting);
+}
+.first .act {
+  flex: none;
+  font-size: 12px;
 }
 .moves {
   font-weight: 600;

@@ -117,6 +117,7 @@ function wheel(e: WheelEvent): void {
 }
 /* Wider than the bar, so that a notch at either end shows whole. */
 .face {
+  pointer-events: none;
   display: block;
   height: 13px;
   margin: 0 -5px;

@@ -275,7 +275,7 @@ const CUTS = [
   color: var(--acting);
   background: var(--surface);
   padding: 12px 6px;
-  margin-left: 8px;
+  margin: 0 14px 0 8px;
   flex: none;
 }
 .chain {

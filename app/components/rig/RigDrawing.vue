@@ -223,16 +223,20 @@ function cableKey(e: KeyboardEvent, c: Row<'cable'>): void {
         :style="{ left: `${places.unitX}px`, top: `${u.y}px`, width: `${places.unitWidth}px`, height: `${u.height}px` }"
         :data-unit="u.unit.id"
       >
-        <button class="plain clip unithead" @click="emit('open', u.unit.id)">{{ u.unit.name }}</button>
-        <button
-          v-if="!u.model?.passive"
-          class="plain caption power"
-          :aria-pressed="u.unit.powered"
-          @click="store.apply('setUnit', { id: u.unit.id, fields: { powered: !u.unit.powered } })"
-        >
-          {{ u.unit.powered ? 'on' : 'off' }}
-        </button>
-        <span v-else class="caption clip power" :title="playedBy(u.unit)">{{ playedBy(u.unit) ?? 'passive' }}</span>
+        <div class="head">
+          <button class="plain clip unithead" :title="u.unit.name" @click="emit('open', u.unit.id)">
+            {{ u.unit.name }}
+          </button>
+          <button
+            v-if="!u.model?.passive"
+            class="plain caption power"
+            :aria-pressed="u.unit.powered"
+            @click="store.apply('setUnit', { id: u.unit.id, fields: { powered: !u.unit.powered } })"
+          >
+            {{ u.unit.powered ? 'on' : 'off' }}
+          </button>
+          <span v-else class="caption clip power" :title="playedBy(u.unit)">{{ playedBy(u.unit) ?? 'passive' }}</span>
+        </div>
         <span
           v-for="(n, i) in u.model?.inputs ?? []"
           :key="`i${i}`"
@@ -377,17 +381,20 @@ svg {
 .unit.off .unithead {
   color: var(--ink-3);
 }
-.unithead {
+.head {
   position: absolute;
-  left: 12px;
-  top: 4px;
-  right: 64px;
+  inset: 4px 12px auto;
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+}
+.unithead {
+  flex: 1 1 auto;
+  min-width: 50%;
   font-weight: 500;
 }
 .power {
-  position: absolute;
-  right: 12px;
-  top: 6px;
+  flex: 0 1 auto;
 }
 .off .power {
   color: var(--wrong);
