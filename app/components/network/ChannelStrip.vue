@@ -116,10 +116,7 @@ function onDone(db: number | null): void {
     @click="emit('pick', $event)"
     @dblclick="folded ? emit('unfold') : emit('open')"
   >
-    <div
-      v-memo="[channel, shownName, bundleName, count, linked, shell.linksLifted, print, hiddenPrints, checked]"
-      class="head"
-    >
+    <div class="head">
       <span class="clip name" :title="`${bundleName} · ${layoutName(channel.layout)}`">{{ shownName }}</span>
       <button v-if="folded" class="plain more" tabindex="-1" title="unfold" @click.stop="emit('unfold')">
         ×{{ count }}

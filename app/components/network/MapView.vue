@@ -88,7 +88,6 @@ onMounted(() => {
   observer.observe(area.value!)
   whereLeft.keepScroll('tracks', trackScroller.value!)
   whereLeft.keepScroll('buses', busScroller.value!)
-  whenIdle(() => store.network && lines.rehearse())
 })
 onBeforeUnmount(() => observer?.disconnect())
 

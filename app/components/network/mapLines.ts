@@ -3,7 +3,7 @@ import { computed, type Ref } from 'vue'
 import { feedClosed } from '@nullet/core/graph/closed'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
-import { pathsOf, sameLines, type Drawn } from './lines'
+import { sameLines, type Drawn } from './lines'
 import type { litBy } from './lit'
 import { TOP, type MapPlaces } from './mapPlaces'
 import { inBelow, inColumns, inGutter, type Regions } from './mapRegions'
@@ -34,15 +34,5 @@ export function useMapLines(places: MapPlaces, lit: Ref<ReturnType<typeof litBy>
       const now = lines.value.flatMap(line => part(line, regions.value))
       return before && sameLines(now, before) ? before : now
     })
-  /** Goes once the way of all lines, as if all were lit, and draws nothing: see `session/rehearsal.ts`. */
-  function rehearse(): void {
-    const all = new Set(store.network!.feeds.map(f => f.id))
-    const ways = routesOf(places, all, true, closed.value)
-    for (const part of [inGutter, inColumns, inBelow])
-      pathsOf(
-        ways.flatMap(line => part(line, regions.value)),
-        () => new Path2D()
-      )
-  }
-  return { regions, gutter: within(inGutter), columns: within(inColumns), below: within(inBelow), rehearse }
+  return { regions, gutter: within(inGutter), columns: within(inColumns), below: within(inBelow) }
 }

@@ -42,8 +42,6 @@ watch(
 )
 const shown = computed(() => props.items.slice(0, count.value))
 const rest = computed(() => props.items.slice(count.value))
-/** All that its menu shows, in words. */
-const inMenu = computed(() => JSON.stringify(rest.value.map(({ label, title, disabled }) => [label, title, disabled])))
 </script>
 
 <template>
@@ -63,7 +61,7 @@ const inMenu = computed(() => JSON.stringify(rest.value.map(({ label, title, dis
     >
       {{ i.label }}
     </button>
-    <el-dropdown v-show="rest.length" v-memo="[inMenu]" trigger="click" @command="(n: number) => rest[n]?.run()">
+    <el-dropdown v-show="rest.length" trigger="click" @command="(n: number) => rest[n]?.run()">
       <button class="plain more" data-more :aria-label="`more: ${rest.map(i => i.label).join(', ')}`">
         more <span class="quiet">▾</span>
       </button>
