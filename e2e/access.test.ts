@@ -1,5 +1,5 @@
-// Every view, sheet and theme, judged by axe: names, roles, contrast, structure; no text is cut along its letters, no control
-// lies under another.
+// Every view, sheet and theme, judged by axe: names, roles, contrast, structure; no text is cut along its letters, no
+// control lies under another thing.
 import AxeBuilder from '@axe-core/playwright'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Page } from 'playwright-core'

@@ -7,6 +7,9 @@ import { whenIdle } from '~/session/whenIdle'
 import { useSession } from './session'
 import { useTransport } from './transport'
 
+/** Between two looks: a hand on a fader changes the session with every move. */
+const PAUSE_MS = 500
+
 export const useChecks = defineStore('checks', () => {
   const store = useSession(),
     transport = useTransport()
@@ -22,8 +25,12 @@ export const useChecks = defineStore('checks', () => {
   function soon(): void {
     if (isLate) return
     isLate = true
-    whenIdle(() => isLate && look())
+    setTimeout(() => whenIdle(() => isLate && look()), PAUSE_MS)
   }
   watch(() => [store.session, transport.seen], soon, { immediate: true })
+  watch(
+    () => store.id,
+    () => (findings.value = [])
+  )
   return { findings, look }
 })

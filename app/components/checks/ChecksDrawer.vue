@@ -27,6 +27,7 @@ function go(id: string): void {
 }
 function fix(label: string, edit: { verb: string; args: unknown }): void {
   if (store.apply(edit.verb, edit.args)) notices.tell(`${label}: done.`, store.thisUndo())
+  checks.look()
 }
 
 /** Clipping shows only when sound runs. */
