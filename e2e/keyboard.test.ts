@@ -174,6 +174,20 @@ describe('Ctrl A', () => {
     await page.waitForSelector('[data-channel=kora]')
   })
 
+  it('selects the channels that lie over time', async () => {
+    await keys(page, 'v t')
+    await page.waitForSelector('[data-movement]')
+    const lying = await page.evaluate(() =>
+      Array.from(document.querySelectorAll<HTMLElement>('[data-movement]')).map(e => e.dataset.movement!)
+    )
+    await page.keyboard.press('Escape')
+    await expect.poll(selected).toBe('')
+    await page.keyboard.press('Control+a')
+    await expect.poll(async () => (await selected()).split(',').sort()).toEqual(lying.sort())
+    await keys(page, 'v m')
+    await page.waitForSelector('[data-channel=kora]')
+  })
+
   it('selects only what the filter leaves, and in a field what is written there', async () => {
     await page.keyboard.press('/')
     await page.keyboard.type('drum')
