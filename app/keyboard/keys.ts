@@ -63,11 +63,18 @@ export function useKeys(view: () => unknown): void {
     if (ids) selection.set(ids, selection.focused ?? ids[0] ?? null)
     return ids !== null
   }
-  /** What they do is whether there was something to do. */
-  const HELD: Record<string, (e: KeyboardEvent) => unknown> = {
+  /** With Ctrl. Each says whether the key is ours, or is left to the browser. */
+  const HELD: Record<string, (e: KeyboardEvent) => boolean> = {
     a: selectAll,
-    y: () => (store.redo(), true),
-    z: e => (e.shiftKey ? store.redo() : store.undo(), true)
+    y() {
+      store.redo()
+      return true
+    },
+    z(e) {
+      if (e.shiftKey) store.redo()
+      else store.undo()
+      return true
+    }
   }
 
   async function second(key: string): Promise<void> {

@@ -33,7 +33,10 @@ it('many changes are one look, once there is time; who asks sees at once what is
   await later()
   expect(checks.findings).toBe(findings)
   store.apply('setChannels', { ids: [id], fields: { soloed: false } })
-  expect(soloed(checks.look(), id)).toBe(false)
+  const looked = checks.look()
+  expect(soloed(looked, id)).toBe(false)
+  await later()
+  expect(checks.findings).toEqual(looked)
 })
 
 it('those of a session that was left are forgotten', async () => {

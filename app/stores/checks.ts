@@ -1,6 +1,6 @@
 // What is probably wrong with the open session, rows and observed levels together.
 import { defineStore } from 'pinia'
-import { shallowRef, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import type { Finding } from '@nullet/core/checks/check'
 import { runChecks } from '@nullet/core/checks/table'
 import { whenIdle } from '~/session/whenIdle'
@@ -13,19 +13,25 @@ const PAUSE_MS = 500
 export const useChecks = defineStore('checks', () => {
   const store = useSession(),
     transport = useTransport()
+  /** Worked out when it is looked at. */
+  const now = computed(() => (store.session ? runChecks(store.session, store.network!, transport.seen) : []))
   /** A little behind: about rows of a moment ago. */
   const findings = shallowRef<readonly Finding[]>([])
-  let isLate = false
   /** At once. */
-  function look(): readonly Finding[] {
-    isLate = false
-    return (findings.value = store.session ? runChecks(store.session, store.network!, transport.seen) : [])
-  }
+  const look = () => (findings.value = now.value)
+  let isWaiting = false
   /** Once for all that changes until there is time: a hand does not wait for it. */
   function soon(): void {
-    if (isLate) return
-    isLate = true
-    setTimeout(() => whenIdle(() => isLate && look()), PAUSE_MS)
+    if (isWaiting) return
+    isWaiting = true
+    setTimeout(
+      () =>
+        whenIdle(() => {
+          isWaiting = false
+          look()
+        }),
+      PAUSE_MS
+    )
   }
   watch(() => [store.session, transport.seen], soon, { immediate: true })
   watch(

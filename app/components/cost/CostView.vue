@@ -2,10 +2,10 @@
 // What each channel and slot costs to compute, measured while rendering; who uses it, and what parking or sharing
 // saves.
 import { computed, ref, shallowRef, watch } from 'vue'
-import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { EditMessage } from '@nullet/core/session/editMessage'
 import { slotLabel } from '@nullet/core/processors/table'
+import { useShown } from '~/keyboard/shown'
 import { useAnalyst } from '~/stores/analyst'
 import { useChecks } from '~/stores/checks'
 import { useNotices } from '~/stores/notices'

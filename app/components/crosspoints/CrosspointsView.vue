@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // The same network as a grid. Choose what to write with, then click, drag across, or move with arrows and type a level.
 import { computed, nextTick, ref, shallowRef } from 'vue'
-import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { Channel } from '@nullet/core/session/rows'
 import { rows } from '@nullet/core/session/session'
+import { useShown } from '~/keyboard/shown'
 import { dB } from '~/words/format'
 import { readNumber } from '~/numbers/read'
 import { matching } from '~/session/matching'

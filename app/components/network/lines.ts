@@ -21,19 +21,19 @@ export interface Drawn {
   /** Comes and goes while the others stay. */
   passing?: boolean
 }
-export interface Path {
+interface Path {
   key: string
   /** Classes. */
   look: string
   d: string
 }
-export interface Label {
+interface Label {
   key: string
   text: string
   /** Its middle. */
   at: Point
 }
-export interface Drawing {
+interface Drawing {
   paths: Path[]
   labels: Label[]
 }

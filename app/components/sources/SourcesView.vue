@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // The tracks as they came: name, family, waveform, layout, length, levels. Files are dropped anywhere on it.
 import { computed, ref } from 'vue'
-import { useShown } from '~/keyboard/shown'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { familyColour, familyTable } from '@nullet/core/session/families'
 import { layoutName } from '@nullet/core/session/layouts'
 import { byOrder, heardClips, rows } from '@nullet/core/session/session'
+import { useShown } from '~/keyboard/shown'
 import { clock, dB, plural, shortTime } from '~/words/format'
 import type { FitItem } from '../shell/FitRow.vue'
 import { ACCEPTED, sorted } from '~/session/dropped'
