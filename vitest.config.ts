@@ -1,4 +1,7 @@
 import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
@@ -15,6 +18,10 @@ const onStage = {
   testTimeout: 180_000,
   hookTimeout: 180_000
 }
+
+// What tests and their browsers write lies in a folder of this run (named as in host/temporary.ts) and goes with it.
+const folder = (process.env.TMPDIR = mkdtempSync(join(tmpdir(), `nullet-tmp-tests-${process.pid}-`)))
+process.on('exit', () => rmSync(folder, { recursive: true, force: true }))
 
 export default defineConfig({
   test: {

@@ -2,12 +2,13 @@
 // Ends with one line that adds up everything. `./nullet test unit` runs only the named steps; `--long` runs
 // what is generated at full length.
 import { spawn, spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { availableParallelism, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { root } from './state.mjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'nullet-test-'))
+process.on('exit', () => rmSync(folder, { recursive: true, force: true }))
 const env = { ...process.env, FORCE_COLOR: '0' }
 const run = (command, args) => spawnSync(command, args, { cwd: root, stdio: 'inherit', env }).status === 0
 /** Arguments for Node that run a tool of a package. */

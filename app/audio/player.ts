@@ -2,7 +2,8 @@
 import type { Heavy } from '@nullet/core/run/weights'
 import { type RowChange, type Session, settings } from '@nullet/core/session/session'
 import type { Lines, Mark, Probe, Range, ToPage, ToPlanner } from './messages'
-import { METER_SLOTS, WORD, ahead, meterMemory, meterSlot, metersOver, ringMemory, ringOver, BLOCK } from './ring'
+import { MeterReading } from './meterReading'
+import { METER_SLOTS, WORD, ahead, meterMemory, metersOver, ringMemory, ringOver, BLOCK } from './ring'
 import workletUrl from './output.worklet.ts?worker&url'
 
 export interface PlayerEvents {
@@ -26,8 +27,7 @@ export class Player {
   private node: AudioWorkletNode | null = null
   private marks: Mark[] = []
   private probes: Probe[] = []
-  private keys: string[] = []
-  private shown = metersOver(meterMemory(2))
+  private reading = new MeterReading([], metersOver(meterMemory(2)))
   private endAt: number | null = null
   private lastSlotRead = -1
   private serial = 0
@@ -62,8 +62,7 @@ export class Player {
   private hear(m: ToPage): void {
     switch (m.kind) {
       case 'plan':
-        this.keys = m.meters
-        this.shown = metersOver(m.meterMemory)
+        this.reading = new MeterReading(m.meters, metersOver(m.meterMemory))
         this.events.plan(m)
         break
       case 'mark':
@@ -207,7 +206,7 @@ export class Player {
 
   /**
    * Highest values since the last call, by `channel/<id>`, `port/<id>`, `unit/<id>`, `ears`; `gain/<slot>` is the
-   * lowest. Reads only blocks that the output has taken.
+   * lowest, `rms/…` their RMS. Reads only blocks that the output has taken.
    */
   meters(into: Map<string, number>): boolean {
     if (!this.marks.length) {
@@ -215,20 +214,10 @@ export class Player {
       return false
     }
     const now = Math.floor(Atomics.load(this.ring.control, WORD.read) / BLOCK)
-    let from = this.lastSlotRead < 0 ? now - 1 : this.lastSlotRead
-    if (now - from > METER_SLOTS / 2 || now < from) from = now - 1
+    const last = this.lastSlotRead,
+      from = last < 0 || now - last > METER_SLOTS / 2 || now < last ? Math.max(0, now - 1) : last
     if (now === from) return true
-    into.clear()
-    const { values, width } = this.shown
-    for (let block = from; block < now; block++) {
-      const at = meterSlot(Math.max(0, block) * BLOCK, width)
-      for (let i = 0; i < this.keys.length; i++) {
-        const key = this.keys[i],
-          value = values[at + i],
-          held = into.get(key)
-        if (held === undefined || i < 2 || (key.startsWith('gain/') ? value < held : value > held)) into.set(key, value)
-      }
-    }
+    this.reading.read(from, now, into)
     this.lastSlotRead = now
     return true
   }

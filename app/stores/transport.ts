@@ -6,15 +6,13 @@ import { sessionFrames } from '@nullet/core/graph/sessionLength'
 import { snapped as toGrid } from '@nullet/core/notes/tempo'
 import { byOrder, rows, settings } from '@nullet/core/session/session'
 import { Player } from '~/audio/player'
+import { Ballistics } from '~/numbers/ballistics'
 import { Hurry } from '~/numbers/hurry'
 import type { Behind } from '~/session/behind'
 import { useNotices } from './notices'
 import { useSession } from './session'
 
-/** dB a second that a meter falls back. */
-const FALL = 24
 const WARM_MS = 400
-const RMS_MS = 300
 /** A scroll counts for so long after it. */
 const SCROLLED_BEATS = 6
 /** A read-ahead longer than this is told: the hand is noticeably late then. */
@@ -37,19 +35,24 @@ export const useTransport = defineStore('transport', () => {
   const trims = shallowRef<ReadonlyMap<string, number>>(new Map())
   /** Raised every animation frame while meters move: drawings follow it. */
   const beat = shallowRef(0)
-  /** Displayed level in dB by channel id, `port/…`, `ears`; gain reduction in dB by `gain/<slot>`. */
-  const levels = new Map<string, number>()
-  /** Highest level in dB since playing started. */
-  const highest = new Map<string, number>()
+  const ballistics = new Ballistics()
+  /**
+   * Displayed level in dB by channel id, `port/…`, `ears`; gain reduction in dB by `gain/<slot>`; the highest level in
+   * dB since playing started.
+   */
+  const { levels, highest } = ballistics
   const now = { lufs: -Infinity, truePeak: -Infinity }
   const raw = new Map<string, number>()
-  const powers = new Map<string, number>()
-  let sinceLast = 0
   const hurry = new Hurry()
   /** Beats for which the page has more to do than to show levels. */
   let scrolling = 0
-  /** Meters are painted in this beat: in all, in every other one where frames are late, in every third of a scroll. */
+  /**
+   * Meters are read and painted in this beat: in all, in every other one where frames are late, in every third of a
+   * scroll.
+   */
   let painted = true
+  /** Time since they were, ms. */
+  let unread = 0
   /** Highest level at ports and units, kept until the network changes: what only shows when sound runs. */
   const seen = shallowRef<Observed>(NOTHING_SEEN)
   let player: Player | null = null
@@ -143,6 +146,7 @@ export const useTransport = defineStore('transport', () => {
       if (mine !== clicks) return
       playing.value = true
       lastTime = performance.now()
+      unread = 0
       cancelAnimationFrame(frame)
       tick()
     } catch (error) {
@@ -190,58 +194,38 @@ export const useTransport = defineStore('transport', () => {
 
   const heardFrame = () => player?.heardFrame() ?? null
 
-  /** RMS over the last 300 ms: a running mean of the power. */
-  function mean(key: string, value: number): void {
-    const before = powers.get(key) ?? 0,
-      now = before + (value * value - before) * Math.min(1, sinceLast / RMS_MS)
-    powers.set(key, now)
-    levels.set(key, now > 1e-12 ? 10 * Math.log10(now) : -Infinity)
+  function overloaded(key: string, db: number): void {
+    if (!OUTSIDE.test(key) || db <= (seen.value.peaksDb.get(key) ?? -Infinity) + 0.1) return
+    seen.value = { peaksDb: new Map(seen.value.peaksDb).set(key, db) }
   }
 
-  function see(key: string, db: number): void {
-    if (db <= (seen.value.peaksDb.get(key) ?? -Infinity) + 0.1) return
-    seen.value = { peaksDb: new Map(seen.value.peaksDb).set(key, db) }
+  /** @returns whether levels move on when nothing plays */
+  function readMeters(): boolean {
+    const ms = unread
+    unread = 0
+    if (!playing.value) return ballistics.step(null, ms, overloaded)
+    player!.meters(raw)
+    now.lufs = raw.get('lufs') ?? now.lufs
+    now.truePeak = raw.get('truePeak') ?? now.truePeak
+    raw.delete('lufs')
+    raw.delete('truePeak')
+    return ballistics.step(raw, ms, overloaded)
   }
 
   function tick(): void {
     const time = performance.now(),
-      fall = (FALL * (time - lastTime)) / 1000
-    sinceLast = time - lastTime
+      ms = time - lastTime
     lastTime = time
+    unread += ms
     if (playing.value && player) {
       const at = player.position()
       if (at !== null) position.value = at
-      player.meters(raw)
       underruns.value = player.underruns
-    } else {
-      raw.clear()
-      powers.clear()
     }
-    let moving = playing.value
-    for (const [key, value] of levels) {
-      if (!key.startsWith('gain/')) {
-        const next = value - fall
-        levels.set(key, next < -90 ? -Infinity : next)
-        moving ||= next > -90
-      }
-    }
-    for (const [key, value] of raw) {
-      if (key === 'lufs') now.lufs = value
-      else if (key === 'truePeak') now.truePeak = value
-      else {
-        const db = value > 0 ? 20 * Math.log10(value) : -Infinity
-        if (key.startsWith('gain/')) levels.set(key, db)
-        else if (key.startsWith('rms/')) mean(key, value)
-        else {
-          if (db > (levels.get(key) ?? -Infinity)) levels.set(key, db)
-          if (db > (highest.get(key) ?? -Infinity)) highest.set(key, db)
-          if (db > 0 && OUTSIDE.test(key)) see(key, db)
-        }
-      }
-    }
-    const late = hurry.step(sinceLast, moving)
-    painted = !moving || beat.value % (scrolling > 0 ? 3 : late ? 2 : 1) === 0
+    const late = hurry.step(ms, playing.value)
+    painted = !playing.value || beat.value % (scrolling > 0 ? 3 : late ? 2 : 1) === 0
     scrolling--
+    const moving = (painted && readMeters()) || playing.value
     beat.value++
     if (moving) frame = requestAnimationFrame(tick)
   }
