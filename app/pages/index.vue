@@ -189,7 +189,7 @@ const IN_ONE_GLANCE = [
               >
               <span v-for="f in facts(list[r.index]!)" :key="f" class="num quiet">{{ f }}</span>
             </NuxtLink>
-            <el-dropdown trigger="click" @command="(v: string) => VERBS[v]!.run(list[r.index]!)">
+            <el-dropdown trigger="click" :persistent="false" @command="(v: string) => VERBS[v]!.run(list[r.index]!)">
               <button class="plain more" :aria-label="`more for ${list[r.index]!.name}`">…</button>
               <template #dropdown
                 ><el-dropdown-menu

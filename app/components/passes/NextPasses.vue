@@ -119,7 +119,11 @@ const all = () => passes.run(passes.plan.passes.map((_, i) => i))
       >
         add the {{ plural(stems.taps.length, 'stem', 'stems') }} of {{ stems.main.name }}</button
       ><button class="plain act" @click="add">add a tap…</button
-      ><el-dropdown v-if="groups.length" trigger="click" @command="(g: (typeof groups)[number]) => passes.add(g.taps)"
+      ><el-dropdown
+        v-if="groups.length"
+        trigger="click"
+        :persistent="false"
+        @command="(g: (typeof groups)[number]) => passes.add(g.taps)"
         ><button class="plain act" data-add-group>add all…</button
         ><template #dropdown
           ><el-dropdown-menu

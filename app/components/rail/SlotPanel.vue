@@ -101,7 +101,7 @@ function begin(name: string): void {
         @done="v => (rides.count ? rides.finish() : set({ mix: v }))"
       />
       <span class="space" />
-      <el-dropdown v-if="presets.length" trigger="click" @command="begin"
+      <el-dropdown v-if="presets.length" trigger="click" :persistent="false" @command="begin"
         ><button class="plain quiet" data-presets>begin with…</button
         ><template #dropdown
           ><el-dropdown-menu

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Buttons in a row: those that do not fit go into one menu at its end, in their order.
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
 export interface FitItem {
   label: string
@@ -30,16 +30,18 @@ function fit(): void {
   count.value = n
 }
 let observer: ResizeObserver | null = null
+/** Heard of once the page is laid out, before it is painted: to ask at once would have it laid out twice. */
+function look(): void {
+  observer?.disconnect()
+  observer?.observe(row.value!)
+}
 onMounted(() => {
   observer = new ResizeObserver(fit)
-  observer.observe(row.value!)
+  look()
   void document.fonts.ready.then(fit)
 })
 onBeforeUnmount(() => observer?.disconnect())
-watch(
-  () => props.items.map(i => i.label).join('\n'),
-  () => nextTick(fit)
-)
+watch(() => props.items.map(i => i.label).join('\n'), look, { flush: 'post' })
 const shown = computed(() => props.items.slice(0, count.value))
 const rest = computed(() => props.items.slice(count.value))
 </script>
@@ -61,7 +63,7 @@ const rest = computed(() => props.items.slice(count.value))
     >
       {{ i.label }}
     </button>
-    <el-dropdown v-show="rest.length" trigger="click" @command="(n: number) => rest[n]?.run()">
+    <el-dropdown v-show="rest.length" trigger="click" :persistent="false" @command="(n: number) => rest[n]?.run()">
       <button class="plain more" data-more :aria-label="`more: ${rest.map(i => i.label).join(', ')}`">
         more <span class="quiet">▾</span>
       </button>

@@ -24,7 +24,7 @@ async function menu(command: string): Promise<void> {
 </script>
 
 <template>
-  <el-dropdown trigger="click" @command="menu">
+  <el-dropdown trigger="click" :persistent="false" @command="menu">
     <button class="plain clip session" :title="name">{{ name }} <span class="quiet">▾</span></button>
     <template #dropdown>
       <el-dropdown-menu>
