@@ -21,11 +21,11 @@ export const useFolding = defineStore('folding', () => {
       printsHidden.value = localStorage.getItem(printsKeyOf(id)) === '1'
     }
   )
-  const goalOf = (id: string) => store.network?.next(id).find(f => f.kind === 'main')?.to
+  const goalOf = (id: string) => store.wiring?.next(id).find(f => f.kind === 'main')?.to
   /** Buses that two tracks or more feed. */
   const foldable = computed(() => {
     const counts = new Map<string, number>()
-    for (const c of Object.values(store.session?.channel ?? {})) {
+    for (const c of Object.values(store.wiring?.session.channel ?? {})) {
       const to = c.kind === 'track' ? goalOf(c.id) : undefined
       if (to) counts.set(to, (counts.get(to) ?? 0) + 1)
     }
@@ -50,8 +50,8 @@ export const useFolding = defineStore('folding', () => {
   /** Prints by what they stand for: tracks whose source is there. */
   const printsOf = computed(() => {
     const out = new Map<string, string[]>()
-    for (const [track, { source }] of store.network?.printOn ?? [])
-      if (store.session?.channel[source]) out.set(source, [...(out.get(source) ?? []), track])
+    for (const [track, { source }] of store.wiring?.printOn ?? [])
+      if (store.wiring?.session.channel[source]) out.set(source, [...(out.get(source) ?? []), track])
     return out
   })
   const prints = computed(() => [...printsOf.value.values()].flat())
@@ -63,7 +63,7 @@ export const useFolding = defineStore('folding', () => {
   function shown(found: ReadonlySet<string> | null): ReadonlySet<string> | null {
     if (found || !printsHidden.value || !prints.value.length) return found
     const hidden = new Set(prints.value.filter(id => !selection.ids.has(id)))
-    return new Set(Object.keys(store.session!.channel).filter(id => !hidden.has(id)))
+    return new Set(Object.keys(store.wiring!.session.channel).filter(id => !hidden.has(id)))
   }
 
   return {

@@ -4,6 +4,7 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/graph/network'
+import { isWiredAlike } from '@nullet/core/session/wiring'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Envelope, EnvelopePoint, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
@@ -34,6 +35,11 @@ export const useSession = defineStore('session', () => {
   const changeListeners = new Set<(changes: RowChange[]) => void>()
 
   const network = computed(() => session.value && new Network(session.value))
+  /** What is connected: the same for as long as hands move levels only, which may be older in it. */
+  const wiring = computed<Network | null>(before => {
+    const now = network.value
+    return before && now && isWiredAlike(before.session, now.session) ? before : now
+  })
 
   /** Envelopes that are on, by the name of what they move. */
   const envelopes = computed(() => (session.value ? envelopesOf(session.value) : new Map<string, Envelope>()))
@@ -211,6 +217,7 @@ export const useSession = defineStore('session', () => {
     undos,
     redos,
     network,
+    wiring,
     envelopes,
     open,
     close,

@@ -59,7 +59,7 @@ function scrolled(e: Event, which: keyof typeof SCROLLED): void {
 const stretch = (from: number) => ({ top: from, bottom: from + mainHeight.value })
 const tracksInSight = () => stretch(trackScroll.value),
   busesInSight = () => stretch(busScroll.value)
-const lit = computed(() => litBy(store.network!, selection.list))
+const lit = computed(() => litBy(store.wiring!, selection.list))
 const checked = computed(() => new Set(checks.findings.flatMap(f => f.about)))
 const isDimmed = (ids: readonly string[]) => selection.list.length > 0 && !ids.some(id => lit.value.channels.has(id))
 

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest'
-import { drawingOf, sameLines, wayOf, type Drawn } from './lines'
+import type { Feed } from '@nullet/core/session/rows'
+import { drawingOf, feedLabels, sameLines, wayOf, type Drawn } from './lines'
 
 const line = (id: string, more: Partial<Drawn> & { kind?: Drawn['feed']['kind'] } = {}): Drawn => ({
   feed: { id, kind: more.kind ?? 'main' },
@@ -74,15 +75,23 @@ it('closed ones look closed, whether dimmed or not', () => {
   expect(looks.map(p => p.look)).toEqual(['main closed', 'main dimmed'])
 })
 
-it('beyond 160 lines nothing is dashed; beyond 40 labels none is shown', () => {
-  const many = (count: number) =>
-    Array.from({ length: count }, (_, i) => line(`${i}`, { kind: 'send', lit: true, label: '−3.0' }))
+it('beyond 160 lines nothing is dashed', () => {
+  const many = (count: number) => Array.from({ length: count }, (_, i) => line(`${i}`, { kind: 'send' }))
   expect(drawingOf(many(160)).paths).toHaveLength(160)
-  const crowd = drawingOf(many(161))
-  expect(crowd.paths.map(p => p.look)).toEqual(['send lit crowded'])
-  expect(crowd.labels).toEqual([])
-  expect(drawingOf(many(40)).labels[7]).toEqual({ key: '7', text: '−3.0', at: { x: 20, y: 10 } })
-  expect(drawingOf(many(41)).labels).toEqual([])
+  expect(drawingOf(many(161)).paths.map(p => p.look)).toEqual(['send crowded'])
+})
+
+it('labels stand in the middle; a main feed at 0 dB has none, nor have more than 40', () => {
+  const feed = (id: string, levelDb: number | null, kind = 'send') => ({ id, kind, levelDb }) as Feed
+  expect([...feedLabels([feed('a', -3), feed('m', 0, 'main'), undefined, feed('n', 1.25, 'main')])]).toEqual([
+    ['a', '−3.0'],
+    ['n', '+1.3']
+  ])
+  expect(feedLabels([feed('off', null)]).get('off')).toBe('−∞')
+  const many = (count: number) => feedLabels(Array.from({ length: count }, (_, i) => feed(`${i}`, -3))).size
+  expect([many(40), many(41)]).toEqual([40, 0])
+  const { labels } = drawingOf([line('plain'), line('7', { lit: true, label: '−3.0' })])
+  expect(labels).toEqual([{ key: '7', text: '−3.0', at: { x: 20, y: 10 } }])
 })
 
 it('lines look the same where all that shows of them is', () => {

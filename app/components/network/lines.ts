@@ -2,6 +2,7 @@
 // drawing is paid for by its parts. Dashed ones stay apart, since a path's dashes are cut anew wherever a part of it
 // shows; so do those that come and go, since a path that changes is painted anew as far as it reaches.
 import type { Feed } from '@nullet/core/session/rows'
+import { dB } from '~/words/format'
 
 export interface Point {
   x: number
@@ -99,10 +100,14 @@ export function pathsOf<P extends Pen>(
   return [...paths.values()]
 }
 
-export function labelsOf(lines: readonly Drawn[]): Label[] {
-  const labelled = lines.filter(l => l.lit && l.label)
-  return labelled.length > MOST_LABELS ? [] : labelled.map(l => ({ key: l.feed.id, text: l.label!, at: middleOf(l) }))
+/** The levels of feeds, but for main feeds at 0 dB; of too many none. @param feeds that are lit */
+export function feedLabels(feeds: readonly (Feed | undefined)[]): Map<string, string> {
+  const labelled = feeds.filter(f => f !== undefined && (f.kind !== 'main' || f.levelDb !== 0)) as Feed[]
+  return new Map(labelled.length > MOST_LABELS ? [] : labelled.map(f => [f.id, dB(f.levelDb)]))
 }
+
+export const labelsOf = (lines: readonly Drawn[]): Label[] =>
+  lines.filter(l => l.label).map(l => ({ key: l.feed.id, text: l.label!, at: middleOf(l) }))
 
 export const drawingOf = (lines: readonly Drawn[]): Drawing => ({
   paths: pathsOf(lines, () => new Writing()).map(({ key, look, pen }) => ({ key, look, d: pen.d })),

@@ -45,21 +45,26 @@ export function useMapPlaces() {
   const trackScroll = ref(0),
     busScroll = ref(0)
 
+  const wired = () => store.wiring!
   const only = computed(() => {
-    const found = matching(store.session!, selection.filter)
+    const found = matching(wired().session, selection.filter)
     if (!found) return folding.shown(null)
     // What is found keeps where it goes, so that lines have an end.
-    return store.network!.reach(found, id => store.network!.next(id).map(f => f.to))
+    return wired().reach(found, id =>
+      wired()
+        .next(id)
+        .map(f => f.to)
+    )
   })
   const isShown = (id: string) => !only.value || only.value.has(id)
 
   const below = computed<Below[]>(() => {
     const perRow = Math.max(1, Math.floor((size.value.width - LEFT) / (BELOW_WIDTH + BELOW_GAP)))
-    const returns = rows(store.session!, 'channel')
+    const returns = rows(wired().session, 'channel')
       .filter(c => c.role === 'return' && isShown(c.id))
       .sort(byOrder)
       .map(c => ({ key: c.id, channel: c.id }))
-    const loops = rows(store.session!, 'slot')
+    const loops = rows(wired().session, 'slot')
       .filter(s => s.processor === LOOP && s.loop && isShown(s.channel))
       .map(s => ({ key: s.id, loop: s.loop!, on: s.channel }))
     return [...returns, ...loops].map((item, i) => ({
@@ -72,7 +77,7 @@ export function useMapPlaces() {
   const mainHeight = computed(() => size.value.height - belowHeight.value)
 
   const map = computed(() =>
-    mapLayout(store.network!, {
+    mapLayout(wired(), {
       folded: folding.folded,
       only: only.value,
       row: rowHeight.value,

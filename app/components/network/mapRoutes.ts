@@ -1,16 +1,19 @@
 // The way of every feed on the Map: curves from column to column, right angles between rows and back to where signal
 // came from, always through gutters and lanes, never under a strip.
 import type { Line } from '@nullet/core/graph/mapLayout'
-import { dB } from '~/words/format'
 import type { Drawn, Point } from './lines'
 import { TOP, type MapPlaces } from './mapPlaces'
 
-/** @param lit feeds that are lit @param someLit whether the others are dimmed @param closed feeds that carry nothing */
+/**
+ * @param lit feeds that are lit @param someLit whether the others are dimmed @param closed feeds that carry nothing
+ * @param labels of lit ones, by feed
+ */
 export function routesOf(
   places: MapPlaces,
   lit: ReadonlySet<string>,
   someLit: boolean,
-  closed: ReadonlySet<string>
+  closed: ReadonlySet<string>,
+  labels: ReadonlyMap<string, string>
 ): Drawn[] {
   const { columnX, widthOf, gutterOf, strips, map, mainHeight, rowHeight, busScroll } = places
   const lanes = new Map<string, number>()
@@ -60,7 +63,7 @@ export function routesOf(
     const way = route(line)
     if (!way) return []
     const isLit = lit.has(line.feed.id)
-    const label = isLit && (line.feed.kind !== 'main' || line.feed.levelDb !== 0) ? dB(line.feed.levelDb) : undefined
+    const label = labels.get(line.feed.id)
     return [{ feed: line.feed, lit: isLit, dimmed: someLit && !isLit, closed: closed.has(line.feed.id), label, ...way }]
   })
 }

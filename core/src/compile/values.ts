@@ -3,7 +3,7 @@
 // and everything that could be another shape, is compiled.
 import { isPlaced, isSameShape, type Op } from '../plan/operations'
 import type { Feed, TableName } from '../session/rows'
-import { rows, type RowChange, type Session } from '../session/session'
+import { otherFields, rows, type RowChange, type Session } from '../session/session'
 import { Compiler, type Remaking } from './compile'
 import type { SlotMove } from './moves'
 import type { CompileOptions, Plan } from './plan'
@@ -115,8 +115,7 @@ export class RunningPlan {
     for (const { table, id, before, after } of changes) {
       if (!before || !after) return null
       const known = HOLDERS[table] ?? {}
-      for (const field of Object.keys(after)) {
-        if (same((before as Fields)[field], (after as Fields)[field])) continue
+      for (const field of otherFields(before, after)) {
         const holder = known[field]
         if (holder === undefined) return null
         if (holder) holders.set(`${table} ${id} ${field}`, parts => holder(parts, id))
@@ -159,9 +158,6 @@ export class RunningPlan {
     return [...changed.values()]
   }
 }
-
-type Fields = Record<string, unknown>
-const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b)
 
 const legsOf = (ops: readonly Op[]) =>
   new Map(ops.flatMap(op => op.outs.map((leg, i): [number, string] => [leg, `${op.key} ${i}`])))

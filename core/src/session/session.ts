@@ -109,18 +109,20 @@ export function difference(before: Session, after: Session): RowChange[] {
   return changes
 }
 
+type Fields = Record<string, unknown>
+
+const isOther = (a: unknown, b: unknown) =>
+  a !== b && (typeof a !== 'object' || typeof b !== 'object' || JSON.stringify(a) !== JSON.stringify(b))
+
+/** Fields of two rows that hold other values. */
+export const otherFields = (before: unknown, after: unknown): string[] =>
+  Object.keys({ ...(before as Fields), ...(after as Fields) }).filter(field =>
+    isOther((before as Fields)[field], (after as Fields)[field])
+  )
+
 /** Is anything another value? A row that was made again may hold what it held. */
-export function isChange({ before, after }: RowChange): boolean {
-  if (!before || !after) return true
-  const old = before as Record<string, unknown>,
-    now = after as Record<string, unknown>
-  const isOther = (field: string) => {
-    const [a, b] = [old[field], now[field]]
-    if (a === b) return false
-    return typeof a !== 'object' || typeof b !== 'object' || JSON.stringify(a) !== JSON.stringify(b)
-  }
-  return Object.keys({ ...old, ...now }).some(isOther)
-}
+export const isChange = ({ before, after }: RowChange): boolean =>
+  !before || !after || otherFields(before, after).length > 0
 
 export const inverse = (changes: readonly RowChange[]): RowChange[] =>
   changes.map(c => ({ ...c, before: c.after, after: c.before })).reverse()
