@@ -522,6 +522,7 @@ describe('a bare session', () => {
     writeFileSync(join(folder, 'no.json'), '{"nulletTemplate":3}')
     await at.setInputFiles('[data-template]', join(folder, 'no.json'))
     await at.locator('text=not a template of this version').waitFor()
+    await at.waitForSelector('[data-kept="Dome network"]')
     const before = await at.locator('[data-kept]').count()
     await at.setInputFiles('[data-template]', file)
     await expect.poll(() => at.locator('[data-kept]').count()).toBe(before + 1)
