@@ -164,6 +164,7 @@ async function history(sql: Sql, seed: number, edits: number, tally: Tally): Pro
       }),
       shelf: new WaitingShelf(shelf, session, client, async c => open.has(c)),
       clock: () => ++serial,
+      drawn: async () => {},
       pause: async () => {
         arriving.push(...later.splice(0).map(arrive => arrive()))
       },

@@ -14,6 +14,9 @@ import { mediaOf, Segments } from './segments'
 /** Share of real time, as plans are weighed, from which on a second core is asked for: it has other work too. */
 const WORTH_TWO = 0.3
 
+/** A plan that nobody waits for is made so much later, ms. */
+const STILL_MS = 200
+
 let engine: MessagePort
 let twoFrom = Infinity
 let planning: Planning | null = null
@@ -22,7 +25,8 @@ let session: Session | null = null
 let rows: Told['rows'] | null = null
 /** How the session differs from what was planned, a row once; null where that is not known row by row. */
 let changes: Map<string, RowChange> | null = null
-let isWaiting = false
+let waiting: ReturnType<typeof setTimeout> | null = null
+let plays = false
 const listening: Listening = { trims: new Map(), keyOf: null, probe: null }
 const tell = (m: ToPage) => postMessage(m)
 const send = (m: ToEngine) => engine.postMessage(m)
@@ -78,6 +82,7 @@ function take(m: ToPlanner): void {
       void renderOffline(m).catch(failed)
       break
     default:
+      if (m.kind === 'play' || m.kind === 'stop') plays = m.kind === 'play'
       // Whatever is played is the session as it is by then.
       if (m.kind === 'play') plan()
       send(m)
@@ -91,17 +96,17 @@ function anew(): void {
   soon()
 }
 
-/** Messages that are there already are taken first: of a burst the last value counts. */
+/**
+ * Messages that are there already are taken first: of a burst the last value counts. Where nothing plays, what a hand
+ * has done is drawn first.
+ */
 function soon(): void {
-  if (isWaiting) return
-  isWaiting = true
-  setTimeout(() => {
-    isWaiting = false
-    trying(plan)
-  }, 0)
+  waiting ??= setTimeout(() => trying(plan), plays ? 0 : STILL_MS)
 }
 
 function plan(): void {
+  if (waiting) clearTimeout(waiting)
+  waiting = null
   if (!rows || !planning || !session) return
   const known = changes && [...changes.values()]
   // Where planning fails, the next time compares everything.

@@ -46,7 +46,16 @@ function page(
     async c => options.alive?.(c) ?? false
   )
   return {
-    link: new SessionLink({ wire, shelf, client, failureOf, pause: async () => {}, clock: () => 0, events }),
+    link: new SessionLink({
+      wire,
+      shelf,
+      client,
+      failureOf,
+      pause: async () => {},
+      drawn: async () => {},
+      clock: () => 0,
+      events
+    }),
     said,
     stuck
   }

@@ -30,6 +30,8 @@ export interface LinkParts {
   failureOf(error: unknown): Failure
   /** Milliseconds. */
   pause(ms: number): Promise<void>
+  /** Once what was done is seen: the server is told then. */
+  drawn(): Promise<void>
   clock(): number
   events: LinkEvents
 }
@@ -242,6 +244,10 @@ export class SessionLink {
   }
 
   private async run(): Promise<void> {
+    if (this.queue.length && !this.mustLoad) {
+      this.setStatus('saving')
+      await this.parts.drawn()
+    }
     while (this.hasWork()) {
       try {
         if (this.mustLoad) await this.load()

@@ -50,6 +50,7 @@ function page(
       pauses.push(ms)
       return new Promise(done => setTimeout(done, 0))
     },
+    drawn: async () => {},
     clock: () => 1_000_000_000_000,
     events: {
       changed() {

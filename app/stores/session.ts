@@ -8,6 +8,7 @@ import { isWiredAlike } from '@nullet/core/session/wiring'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Envelope, EnvelopePoint, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
+import { drawn } from '~/session/drawn'
 import { hearServer } from '~/session/events'
 import { Happenings } from '~/session/happenings'
 import type { Beside, Step } from '~/session/history'
@@ -84,6 +85,7 @@ export const useSession = defineStore('session', () => {
       client,
       failureOf,
       pause: ms => new Promise(done => setTimeout(done, ms)),
+      drawn,
       clock: Date.now,
       events: follow(() => made)
     })
