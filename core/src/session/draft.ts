@@ -8,6 +8,9 @@ const peek = (table: object, id: string): unknown => Object.getOwnPropertyDescri
 export const peekRow = <T extends TableName>(draft: Session, table: T, id: string) =>
   peek(draft[table], id) as Row<T> | undefined
 
-/** All rows of a table as they are now, to be read only: what is to change is reached through the draft, by its id. */
+/**
+ * All rows of a table as they are now, to be read only: what is to change is reached through the draft, by its id.
+ * (`Object.keys` would ask the draft for every row, whether it shows.)
+ */
 export const peekRows = <T extends TableName>(draft: Session, table: T): Row<T>[] =>
-  Object.keys(draft[table]).map(id => peek(draft[table], id) as Row<T>)
+  (Reflect.ownKeys(draft[table]) as string[]).map(id => peek(draft[table], id) as Row<T>)
