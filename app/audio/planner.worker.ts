@@ -15,7 +15,7 @@ import { mediaOf, Segments } from './segments'
 const WORTH_TWO = 0.3
 
 /** A plan that nobody waits for is made so much later, ms. */
-const STILL_MS = 200
+const STILL_MS = 100
 
 let engine: MessagePort
 let twoFrom = Infinity

@@ -167,6 +167,7 @@ export const useImports = defineStore('imports', () => {
   /** A file as the impulse response of a slot. */
   async function bringResponse(file: File, slot: string): Promise<void> {
     try {
+      await store.stored()
       const said = await upload<Brought>(asTracks(file, { id: newId('r'), split: '0', response: slot }))
       await store.catchUp()
       notices.tell(

@@ -64,6 +64,8 @@ export const useJobs = defineStore('jobs', () => {
 
   async function start(kind: Job['kind'], label: string, args: unknown): Promise<string | null> {
     const id = newId('j')
+    // It works on the session as it is here.
+    await store.stored()
     try {
       put(
         await api<Job>(`/api/sessions/${encodeURIComponent(store.id)}/jobs`, {

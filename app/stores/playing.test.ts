@@ -2,6 +2,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { demoLike } from '@nullet/core/testing/demoLike'
+import { Lost } from '~/session/testing'
 import { openStage, type Stage } from './testing'
 
 let stage: Stage
@@ -274,6 +275,27 @@ describe('jobs', () => {
     expect(jobs.open).toEqual([])
     expect(notices.list.map(n => n.message)).toEqual(['“Print of drums”: no room'])
     expect((await jobs.ended(id!)).state).toBe('failed')
+  })
+
+  it('begin once the server has what was done before, or is known to be away', async () => {
+    const { store, jobs, notices } = await stores()
+    let there = -1
+    stage.answers.set('/api/sessions/s/jobs', body => {
+      there = stage.server.revision
+      return job({ ...(body as object), state: 'waiting' })
+    })
+    for (const levelDb of [-1, -2, -3]) store.apply('setChannels', { ids: ['low'], fields: { levelDb } })
+    expect(stage.server.revision).toBe(0)
+    await jobs.start('print', 'Print of drums', { items: [] })
+    expect([there, store.waitingCount]).toEqual([3, 0])
+    stage.server.post = () => Promise.reject(new Lost('away'))
+    stage.answers.set('/api/sessions/s/jobs', () => {
+      throw new Error('the server does not answer')
+    })
+    store.apply('setChannels', { ids: ['low'], fields: { levelDb: -4 } })
+    expect(await jobs.start('print', 'Print of drums', { items: [] })).toBeNull()
+    expect(notices.list.at(-1)!.message).toBe('the server does not answer')
+    expect(store.waitingCount).toBe(1)
   })
 
   it('that ended while nobody listened are found when the stream comes back; a stop is asked of the server', async () => {

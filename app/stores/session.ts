@@ -1,7 +1,7 @@
 // The open session for everything that is drawn: rows with what a hand is moving right now, undo, status. A thin face
 // of the link (session/link.ts), which does the work.
 import { defineStore } from 'pinia'
-import { computed, shallowRef } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/graph/network'
 import { isWiredAlike } from '@nullet/core/session/wiring'
@@ -204,6 +204,19 @@ export const useSession = defineStore('session', () => {
     )
   }
 
+  /** Once the server has everything that was done so far; at once where it is away, and asking it will say so. */
+  function stored(): Promise<void> {
+    const isThere = () => !waitingCount.value || status.value === 'waiting' || status.value === 'gone'
+    if (isThere()) return Promise.resolve()
+    return new Promise(done => {
+      const leave = watch(isThere, there => {
+        if (!there) return
+        leave()
+        done()
+      })
+    })
+  }
+
   /** What the server did on this page's behalf is fetched. */
   async function catchUp(): Promise<void> {
     link?.lookAgain()
@@ -227,6 +240,7 @@ export const useSession = defineStore('session', () => {
     preview,
     previewEnvelopes,
     settled,
+    stored,
     doneBeside,
     undo,
     redo,

@@ -34,15 +34,15 @@ const also = computed(() => [
   ...(mains.value.length > 1 ? mains.value : []),
   ...(channel.value ? alsoGoesTo(store.network!, channel.value.id) : [])
 ])
-const hasNotes = computed(() => (channel.value ? phrasesOf(store.session!, channel.value.id).length > 0 : false))
-const clips = computed(() =>
-  channel.value ? heardClips(store.session!).filter(c => c.channel === channel.value!.id) : []
-)
-const printed = computed(() => (channel.value ? printOn(store.session!, channel.value.id) : undefined))
+/** What no moving level changes. */
+const wired = () => store.wiring!.session
+const hasNotes = computed(() => (channel.value ? phrasesOf(wired(), channel.value.id).length > 0 : false))
+const clips = computed(() => (channel.value ? heardClips(wired()).filter(c => c.channel === channel.value!.id) : []))
+const printed = computed(() => (channel.value ? printOn(wired(), channel.value.id) : undefined))
 /** What can be heard of it in turn: takes, live, the monitors of its unit, its reference. */
-const sides = computed(() => (channel.value?.kind === 'track' ? trackSides(store.session!, channel.value.id) : []))
-const takes = computed(() => (channel.value ? takesOf(store.session!, channel.value.id) : []))
-const slots = computed(() => (channel.value ? slotsOf(store.session!, channel.value.id) : []))
+const sides = computed(() => (channel.value?.kind === 'track' ? trackSides(wired(), channel.value.id) : []))
+const takes = computed(() => (channel.value ? takesOf(wired(), channel.value.id) : []))
+const slots = computed(() => (channel.value ? slotsOf(wired(), channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
 function setPan(pan: number | null): void {
   if (pan !== null) store.apply('setChannels', { ids: act(), fields: { pan } })

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { receiverSession, type ReceiverForm } from '@nullet/core/formats/receiver'
 import { wantedTap } from '~/session/printsPlan'
 import { goTo } from '~/stores/goTo'
+import { savePackage } from '~/stores/package'
 import { usePasses } from '~/stores/passes'
 import { useSession } from '~/stores/session'
 import { plural } from '~/words/format'
@@ -26,7 +27,7 @@ async function printFirst(): Promise<void> {
   await goTo(`/s/${store.id}/passes`)
 }
 function save(): void {
-  window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package?receiver=${form.value}`
+  void savePackage(form.value)
   emit('close')
 }
 </script>

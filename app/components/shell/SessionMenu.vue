@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { settings } from '@nullet/core/session/session'
 import { useAsk } from '~/stores/ask'
 import { goTo } from '~/stores/goTo'
+import { savePackage } from '~/stores/package'
 import { useSession } from '~/stores/session'
 import { useShell } from '~/stores/shell'
 
@@ -14,7 +15,7 @@ const name = computed(() => (store.session ? settings(store.session).name : ''))
 
 async function menu(command: string): Promise<void> {
   if (command === 'all') await goTo('/')
-  else if (command === 'package') window.location.href = `/api/sessions/${encodeURIComponent(store.id)}/package`
+  else if (command === 'package') await savePackage()
   else if (['templates', 'table', 'families', 'receiver'].includes(command)) shell.sheet = command
   else if (command === 'rename') {
     const answer = await ask.ask({ title: 'Rename the session', kind: 'text', initial: name.value })
