@@ -30,6 +30,8 @@ function page(
     posted: string[] = [],
     seen: { levelDb: number | null; pan: number }[] = []
   let changes = 0
+  /** What a drawing takes. */
+  const screen = { drawn: Promise.resolve() }
   const wire: Wire = {
     load: asked => server.load(asked),
     since: (base, era) => server.since(base, era),
@@ -50,7 +52,7 @@ function page(
       pauses.push(ms)
       return new Promise(done => setTimeout(done, 0))
     },
-    drawn: async () => {},
+    drawn: () => screen.drawn,
     clock: () => 1_000_000_000_000,
     events: {
       changed() {
@@ -67,7 +69,7 @@ function page(
       noRoom: () => said.push('no room')
     }
   })
-  return { link, states, said, pauses, leaveOut, seen, posted, changes: () => changes }
+  return { link, states, said, pauses, leaveOut, seen, posted, screen, changes: () => changes }
 }
 const throwing = (error: Error, times = 1) => Array.from({ length: times }, () => () => Promise.reject<Answer>(error))
 
@@ -91,6 +93,26 @@ describe('a page', () => {
     await link.settled()
     expect(states).toEqual(['loading', 'saved', 'saving', 'saved'])
     expect(link.base).toEqual({ revision: 1, era: 'era-1' })
+  })
+
+  it('shows and keeps what was done, and tells the server once it is drawn: all of it, one after the other', async () => {
+    const server = new MemoryServer(small()),
+      memory = new MemoryShelf(),
+      { link, posted, seen, screen } = page(server, [], true, memory)
+    await link.open()
+    await link.settled()
+    let isDrawn = () => {}
+    screen.drawn = new Promise(done => (isDrawn = done))
+    link.apply(level(-3))
+    link.apply(level(-4))
+    await Promise.resolve()
+    expect(link).toMatchObject({ status: 'saving', waiting: 2 })
+    expect([seen.at(-1)!.levelDb, posted.length]).toEqual([-4, 0])
+    const { kept } = await new WaitingShelf(memory, 's', 'me-2', async () => false).left()
+    expect(kept.flatMap(k => k.edits.map(e => e.edit))).toEqual([level(-3), level(-4)])
+    isDrawn()
+    await link.settled()
+    expect([posted.length, server.revision, link.status]).toEqual([2, 2, 'saved'])
   })
 
   it('sends nothing for what changes nothing, and has no step of it', async () => {
