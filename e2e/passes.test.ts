@@ -163,7 +163,7 @@ describe('a unit that serves one print after the other', () => {
     expect(await one.locator('[data-faults]').innerText()).toMatch(
       /0:01\.0\s+“Bellows amp” was switched off for 0:00\.5/
     )
-    expect(await page.locator('[data-checks]').innerText()).toMatch(/[1-9]/)
+    await expect.poll(() => page.locator('[data-checks]').innerText()).toMatch(/[1-9]/)
     await one.locator('[data-run-again]').click()
     await one.locator('[data-faults]').waitFor({ state: 'detached' })
     expect(await one.innerText()).toContain('run again: 1.0 s – 1.5 s; the seams are identical')

@@ -1,24 +1,29 @@
 // A disk that is full: before a pass, while it runs, and at each write of it. Nothing half done is left, it is said in
 // one sentence, and the same job runs once there is room.
-import { afterAll, afterEach, beforeAll, describe, expect, inject, it } from 'vitest'
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
+import { raise } from '../e2e/support/stage'
 import { assertDatabaseRoom, isNoRoom } from '../host/room'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { print } from './jobs/print'
 import { connectStore, type Sql } from './store/connect'
 import { client, printItem, waitFor, wav } from './testing'
 
-const { url, database } = inject('stage')
-const http = client(url)
 const FRAMES = 48_000
+/** Of its own: on a full disk nobody else’s work comes about. */
+let stage: Awaited<ReturnType<typeof raise>>
+let http: ReturnType<typeof client>
 let id: string, sql: Sql
 
 beforeAll(async () => {
-  sql = connectStore(database, 2)
+  stage = await raise()
+  http = client(stage.url)
+  sql = connectStore(stage.database, 2)
   id = await http.make()
   await http.upload(id, 'a', 'a.wav', wav([whiteNoise(FRAMES, 1, 0.1)]))
 })
 afterAll(async () => {
   await sql?.end()
+  await stage?.fall()
 })
 const session = async () => (await http.session(id)).session
 /** Audio that belongs to nothing. */
@@ -105,7 +110,7 @@ describe('a database without room', () => {
     await sql`drop trigger full_disk on ${sql(table)}`
     expect(await session()).toEqual(before)
     await http.call('POST', `/api/jobs/${job.id}/again`, {})
-    expect((await waitFor(url, job.id, j => j.state === 'done' || j.state === 'failed')).state).toBe('done')
+    expect((await waitFor(stage.url, job.id, j => j.state === 'done' || j.state === 'failed')).state).toBe('done')
     expect((await session()).print[`p-${table}`]).toMatchObject({ verified: 'identical' })
     expect(await strays()).toBe(0)
   })

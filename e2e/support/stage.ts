@@ -95,15 +95,20 @@ export async function stopProcess(child: ChildProcess, signal: NodeJS.Signals = 
   await ended(child)
 }
 
-/** Database with the demonstration, worker, server. */
+/**
+ * Database, worker, server.
+ * @param demoSeconds of the demonstration; without it there is no session
+ */
 export async function raise(
-  demoSeconds: number
+  demoSeconds?: number
 ): Promise<Stage & { fall(): Promise<void>; worker: ChildProcess; server: ChildProcess }> {
   const database = await makeDatabase()
-  const sql = connectStore(database, 4)
-  await loadDemo(sql, demoSeconds)
-  await loadFullDome(sql)
-  await sql.end()
+  if (demoSeconds) {
+    const sql = connectStore(database, 4)
+    await loadDemo(sql, demoSeconds)
+    await loadFullDome(sql)
+    await sql.end()
+  }
   const port = await freePort()
   const worker = startWorker(database)
   const server = await startServer(database, port)
