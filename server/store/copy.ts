@@ -1,5 +1,6 @@
 // PostgreSQL's binary COPY format, both ways: bytea without the detour over hex text. Every wait has an end: a COPY
 // whose backend died, or that found no room, may otherwise never say so, and its connection must not be used again.
+import { Refusal } from '@nullet/core/foundation/refusal'
 import { renewPool, within, type Sql } from './connect'
 
 const HEADER = Buffer.from('PGCOPY\n\xff\r\n\0\0\0\0\0\0\0\0\0', 'latin1')
@@ -50,11 +51,19 @@ async function alone<T>(sql: Sql, what: string, use: (own: Sql) => Promise<T>): 
 
 /**
  * Blocks of one upload from an index on, in one go. Nothing waits for them to reach the disk: they count only once a
- * medium is made of them, and that does, with all that was written before.
+ * medium is made of them, and that does, with all that was written before. The upload is held meanwhile: whoever takes
+ * it away waits for what was sent on a line that is cut, which may still be stored.
+ * @throws Refusal where the upload is there no more
  */
 export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: readonly Uint8Array[]): Promise<void> =>
   alone(sql, 'writing audio', async own => {
-    await own`set synchronous_commit to off`
+    const results: unknown[] = await own.unsafe(
+      `begin; set local synchronous_commit to off; select key from upload where key = ${Number(key)} for key share`
+    )
+    if (!(results.at(-1) as unknown[]).length) {
+      await own`rollback`
+      throw new Refusal('badFile', 'This audio was taken away while it came in', [], 'Bring it in again.')
+    }
     const query = own`copy media_block (key, index, samples) from stdin (format binary)`
     const stream = await query.writable()
     await new Promise<void>((done, fail) => {
@@ -72,7 +81,7 @@ export const copyBlocksIn = (sql: Sql, key: number, index: number, blocks: reado
       })
       stream.end(TRAILER)
     })
-    await own`reset synchronous_commit`
+    await own`commit`
   })
 
 /**

@@ -110,10 +110,7 @@ export class MediumWriter {
       await within(
         DISCARD_MS,
         'taking audio away',
-        (async () => {
-          await this.sql`delete from media_block where key = ${this.key}`
-          await this.sql`delete from upload where key = ${this.key}`
-        })()
+        this.sql.begin(t => takeAway(t, t`key = ${this.key}`))
       )
     } catch (error) {
       console.error(`an upload is left to be collected: ${(error as Error).message}`)
@@ -223,10 +220,18 @@ export async function readAudio(sql: Sql, info: MediumInfo, from: number, frames
   return out
 }
 
+/**
+ * Uploads first: that waits for whoever still writes blocks of them (see `copyBlocksIn`), which are seen then.
+ * @param which condition on uploads
+ */
+async function takeAway(t: Transaction, which: ReturnType<Transaction>): Promise<void> {
+  const gone = await t<{ key: number }[]>`delete from upload where ${which} returning key`
+  if (gone.length) await t`delete from media_block where key in ${t(gone.map(g => g.key))}`
+}
+
 /** Removes what dead uploads left, and media that no session and no undo can reach any more. */
 export async function collectGarbage(sql: Sql): Promise<void> {
-  await sql`delete from media_block where key in (select key from upload where touched_at < now() - interval '6 hours')`
-  await sql`delete from upload where touched_at < now() - interval '6 hours'`
+  await sql.begin(t => takeAway(t, t`touched_at < now() - interval '6 hours'`))
   await sql`
     with gone as (
       delete from media m where made_at < now() - interval '30 days'
