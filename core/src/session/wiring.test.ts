@@ -21,7 +21,7 @@ describe('what connects nothing', () => {
     ['a level', 'setChannels', { ids: ['low'], fields: { levelDb: -3 } }, true],
     ['a pan', 'setChannels', { ids: ['low'], fields: { pan: 0.25 } }, true],
     ['the level of a send', 'setFeeds', { ids: [feed.id], fields: { levelDb: -20 } }, true],
-    ['a setting', 'setSlot', { id: slot.id, fields: { params: { [field]: value } } }, true],
+    ['a setting', 'setSlot', { id: slot.id, fields: { params: { [field]: value * 0.9 } } }, true],
     ['a mute', 'setChannels', { ids: ['low'], fields: { muted: true } }, false],
     ['a level of −∞', 'setChannels', { ids: ['low'], fields: { levelDb: null } }, false],
     ['a name', 'setChannels', { ids: ['low'], fields: { name: 'Deep drum' } }, false],
