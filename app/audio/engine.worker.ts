@@ -9,6 +9,7 @@ import { Heard } from './heard'
 import { Help } from './help'
 import { Pace } from './pace'
 import { Looker } from './probe'
+import { isPeak } from './meterKeys'
 import type { Lines, Range, Told, ToEngine, ToPage } from './messages'
 import { readouts } from './readouts'
 import {
@@ -293,7 +294,6 @@ function beforeTheFirst(): void {
 }
 
 let early: number[] | null = null
-const isPeak = (key: string) => !key.startsWith('gain/') && !key.startsWith('rms/')
 
 function meters(position: number): void {
   const at = meterSlot(position, shown.width)

@@ -1,4 +1,5 @@
 // What the meters of a stretch of blocks come to: peaks their highest, gain its deepest, RMS its mean power.
+import { isGain, isRms } from './meterKeys'
 import { BLOCK, meterSlot, type Meters } from './ring'
 
 /** The first two are the loudness and the true peak of what is heard: the newest counts. */
@@ -7,9 +8,9 @@ type Gather = (sofar: number, value: number) => number
 const gathers = (key: string, i: number): Gather =>
   i < HEARD
     ? (_, value) => value
-    : key.startsWith('gain/')
+    : isGain(key)
       ? Math.min
-      : key.startsWith('rms/')
+      : isRms(key)
         ? (sofar, value) => sofar + value * value
         : Math.max
 
@@ -21,7 +22,7 @@ export class MeterReading {
     keys: readonly string[],
     private readonly meters: Meters
   ) {
-    this.rows = keys.map((key, i) => ({ key, gather: gathers(key, i), rms: key.startsWith('rms/') }))
+    this.rows = keys.map((key, i) => ({ key, gather: gathers(key, i), rms: isRms(key) }))
   }
 
   /** @param from block of the ring’s count @param to behind the last @param into linear values by key, only these */

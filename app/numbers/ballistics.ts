@@ -1,12 +1,11 @@
 // How displayed levels move: peaks rise at once and fall slowly, RMS is a mean over time, gain is as it is.
+import { isGain, isRms } from '~/audio/meterKeys'
 
 /** dB a second that a peak falls back. */
 const FALL = 24
 /** Below it nothing shows. */
 const LOWEST = -90
 const RMS_MS = 300
-const isGain = (key: string) => key.startsWith('gain/')
-const isRms = (key: string) => key.startsWith('rms/')
 const inDb = (value: number) => (value > 0 ? 20 * Math.log10(value) : -Infinity)
 
 export class Ballistics {

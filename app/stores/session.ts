@@ -38,8 +38,8 @@ export const useSession = defineStore('session', () => {
   const network = computed(() => session.value && new Network(session.value))
   /** What is connected: the same for as long as hands move levels only, which may be older in it. */
   const wiring = computed<Network | null>(before => {
-    const now = network.value
-    return before && now && isWiredAlike(before.session, now.session) ? before : now
+    const now = session.value
+    return before && now && isWiredAlike(before.session, now) ? before : network.value
   })
 
   /** Envelopes that are on, by the name of what they move. */
