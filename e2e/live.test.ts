@@ -12,7 +12,7 @@ import { connectStore, type Sql } from '../server/store/connect'
 import { DatabaseMedia } from '../server/store/mediaReader'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
-import { apply, saved } from './support/hands'
+import { apply, deeds, saved, takeBackTo } from './support/hands'
 import {
   capture as captureOf,
   heardFor,
@@ -20,6 +20,8 @@ import {
   inPage as inPageOf,
   play,
   stop,
+  WHERE_IT_RAN_DRY,
+  withoutGaps,
   type Transport
 } from './support/sound'
 
@@ -73,11 +75,7 @@ async function playing(of: Session) {
   }
 }
 
-// On a machine that is busy with something else the output may run dry in the very second that is looked at: once more
-// then.
-const ONCE_MORE = { retry: 2 }
-
-describe('the browser', ONCE_MORE, () => {
+describe('the browser', WHERE_IT_RAN_DRY, () => {
   it('renders a tap with the same SHA-256 as this process', async () => {
     await inPage(async t => {
       await t.play(0)
@@ -167,7 +165,7 @@ describe('the browser', ONCE_MORE, () => {
   })
 })
 
-describe('while playing', ONCE_MORE, () => {
+describe('while playing', WHERE_IT_RAN_DRY, () => {
   const longestSilence = (x: Float32Array) => {
     let longest = 0,
       run = 0
@@ -183,51 +181,59 @@ describe('while playing', ONCE_MORE, () => {
     return top
   }
 
+  /**
+   * Plays, does something, and gives two seconds of what came out around it. Where the output ran dry meanwhile, what
+   * was done is taken back and done once more.
+   */
+  async function while2s(act: () => Promise<unknown>): Promise<Float32Array[]> {
+    const before = await deeds(page)
+    for (let more = 2; ; more--) {
+      await play(page, RATE)
+      await heardFor(page, RATE * 0.2)
+      const wanted = capture(RATE * 2)
+      await act()
+      const heard = await wanted
+      await stop(page)
+      if (!heard.gaps || !more) return withoutGaps(heard)
+      await takeBackTo(page, before)
+    }
+  }
+
   it('levels, bypasses and feeds change without a gap and without a step that the sound itself does not have', async () => {
-    await play(page, RATE)
-    await heardFor(page, RATE * 0.2)
-    const wanted = capture(RATE * 2)
     const slot = rows(session, 'slot').find(s => s.channel === 'plucked' && s.processor === 'compressor')!
-    await apply(page, 'setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
-    await apply(page, 'setSlot', { id: slot.id, fields: { state: 'bypassed' } })
-    await apply(page, 'setMainFeed', { ids: ['shakers'], to: 'winds', feedIds: ['fx'] })
-    await apply(page, 'addSlot', {
-      id: 'late',
-      channel: 'winds',
-      processor: 'compressor',
-      params: { lookAheadMs: 5 },
-      order: 'Zz'
+    const out = await while2s(async () => {
+      await apply(page, 'setChannels', { ids: ['drum-low', 'drum-edge'], fields: { levelDb: -20 } })
+      await apply(page, 'setSlot', { id: slot.id, fields: { state: 'bypassed' } })
+      await apply(page, 'setMainFeed', { ids: ['shakers'], to: 'winds', feedIds: ['fx'] })
+      await apply(page, 'addSlot', {
+        id: 'late',
+        channel: 'winds',
+        processor: 'compressor',
+        params: { lookAheadMs: 5 },
+        order: 'Zz'
+      })
+      await apply(page, 'setChannels', { ids: ['choir'], fields: { muted: true } })
     })
-    await apply(page, 'setChannels', { ids: ['choir'], fields: { muted: true } })
-    const { legs: out } = await wanted
     const render = await ears(RATE * 8)
     for (const [i, leg] of out.entries()) {
       expect(longestSilence(leg)).toBeLessThan(128)
       expect(largestStep(leg)).toBeLessThan(largestStep(render[i].subarray(0, RATE * 5)) * 1.5)
     }
-    // A little later the sound is that of the session as it is now.
-    const now = ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
+  })
+
+  const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
+
+  it('a little later the sound is that of the session as it is then', async () => {
     const since = await inPage(async (t, at) => {
-      await t.seek(at)
+      await t.play(at)
       return t.engine().since!
     }, RATE * 2)
     const later = await capture(9600),
-      wantedNow = await (await playing(now))(since, RATE * 2)
+      wantedNow = await (await playing(await now()))(since, RATE * 2)
     expect(heardIn(later, wantedNow, 4096)).toBeGreaterThanOrEqual(0)
     await stop(page)
   })
 
-  /** Plays, does something, and looks at two seconds of what came out around it. */
-  async function while2s(act: () => Promise<unknown>): Promise<Float32Array[]> {
-    await play(page, RATE)
-    await heardFor(page, RATE * 0.2)
-    const wanted = capture(RATE * 2)
-    await act()
-    const { legs } = await wanted
-    await stop(page)
-    return legs
-  }
-  const now = async () => ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
   const largest = async () => (await ears(RATE * 5, await now())).map(largestStep)
   /** In each leg of the session as the change before left it. */
   let was: number[] | null = null
@@ -272,16 +278,15 @@ describe('while playing', ONCE_MORE, () => {
     await page.fill('#ask-field', 'Frame drum low')
     await page.press('#ask-field', 'Enter')
     await page.locator('[data-heard]', { hasText: 'Frame drum low' }).waitFor()
-    await inPage(async t => t.seek(0), null)
-    await page.click('[data-play]')
-    await heardFor(page, RATE * 0.6)
-    const out = await capture(9600)
-    const now = ((await (await fetch(`${url}/api/sessions/live`)).json()) as { session: Session }).session
-    expect(settings(now).heardChannel).toBe('drum-low')
+    await play(page)
+    await heardFor(page, RATE * 0.2)
+    // Between two of its strokes a drum is silent for most of a second.
+    const out = await capture(RATE)
+    await stop(page)
+    const heard = await now()
+    expect(settings(heard).heardChannel).toBe('drum-low')
     // Wherever in the session playing had come to.
-    const render = await ears(RATE * 8, now)
-    expect(heardIn(out, render)).toBeGreaterThan(0)
-    await page.click('[data-play]')
+    expect(heardIn(out, await ears(RATE * 8, heard))).toBeGreaterThan(0)
   })
 
   it('a plan that takes much of real time is played by two cores, to the sample what one renders', async () => {

@@ -11,7 +11,7 @@ import { loadDemo } from '../demo/load'
 import { levelShare } from '../app/numbers/levelScale'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, pick, readSession, saved } from './support/hands'
-import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop, WHERE_IT_RAN_DRY } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -204,7 +204,7 @@ describe('ridden', { retry: 2 }, () => {
   })
 })
 
-describe('heard and copied', { retry: 2 }, () => {
+describe('heard and copied', WHERE_IT_RAN_DRY, () => {
   it('what plays with all this movement equals the offline render', async () => {
     const session = await readSession(url, 'moves')
     expect(rows(session, 'envelope').length).toBeGreaterThan(4)

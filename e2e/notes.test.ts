@@ -9,7 +9,7 @@ import { MemoryMedia } from '@nullet/core/run/memoryMedia'
 import { rows, settings } from '@nullet/core/session/session'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, makeSession, readSession, saved } from './support/hands'
-import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop, WHERE_IT_RAN_DRY } from './support/sound'
 
 const { url } = inject('stage')
 const RATE = 48000
@@ -61,7 +61,7 @@ describe('a step pattern', () => {
     await saved(page)
   })
 
-  it('and what is heard from then on is what a render gives', { retry: 2 }, async () => {
+  it('and what is heard from then on is what a render gives', WHERE_IT_RAN_DRY, async () => {
     const now = await readSession(url, 'notes')
     await play(page, 24000)
     await heardFor(page, RATE * 0.1)

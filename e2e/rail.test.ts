@@ -12,7 +12,7 @@ import { wav } from '../server/testing'
 import { loadDemo } from '../demo/load'
 import { closeBrowser, openPage } from './support/browser'
 import { answer, apply, keys, pick, readSession, saved } from './support/hands'
-import { capture, heardFor, heardIn, inPage, play, stop } from './support/sound'
+import { capture, heardFor, heardIn, inPage, play, stop, WHERE_IT_RAN_DRY } from './support/sound'
 
 const { url, database } = inject('stage')
 const RATE = 48000
@@ -82,7 +82,7 @@ async function heardIs(options: Omit<CompileOptions, 'taps'>): Promise<void> {
   expect(heardIn(out, render, 4000)).toBeGreaterThan(0)
 }
 
-describe('while it sounds', { retry: 2 }, () => {
+describe('while it sounds', WHERE_IT_RAN_DRY, () => {
   it('the equaliser shows the spectrum before and after it', async () => {
     await openSlot('kora', 'equaliser')
     await play(page, RATE)
@@ -225,7 +225,7 @@ describe('an impulse reverb', () => {
     expect((await session()).slot[id].params.response).toBe('chapel')
   })
 
-  it('takes a WAV, converted to the session’s rate, and plays it as it is rendered', { retry: 2 }, async () => {
+  it('takes a WAV, converted to the session’s rate, and plays it as it is rendered', WHERE_IT_RAN_DRY, async () => {
     await page
       .locator('[data-response]')
       .setInputFiles({

@@ -49,17 +49,35 @@ export const makeSession = (url: string, id: string, sampleRate = 48000) =>
     body: JSON.stringify({ id, name: `Session ${id}`, sampleRate })
   })
 
+interface Deeds {
+  apply(verb: string, args: unknown): boolean
+  undos: readonly unknown[]
+  undo(): boolean
+}
+/** Runs in the page with its session. */
+const inSession = <T, A>(page: Page, act: (s: Deeds, argument: A) => T, argument: A): Promise<T> =>
+  page.evaluate(
+    `(${act.toString()})(document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('session'), ${JSON.stringify(argument)})`
+  )
+
 /** An edit as the page would make it. */
 export const apply = (page: Page, verb: string, args: unknown) =>
-  page.evaluate(
-    ([v, a]) =>
-      (
-        document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as {
-          apply(v: string, a: unknown): boolean
-        }
-      ).apply(v as string, a),
-    [verb, args] as const
+  inSession(page, (s, [v, a]) => s.apply(v, a), [verb, args] as const)
+
+/** How much there is to take back. */
+export const deeds = (page: Page) => inSession(page, s => s.undos.length, null)
+
+/** Takes back what was done since there was so much. */
+export async function takeBackTo(page: Page, before: number): Promise<void> {
+  await inSession(
+    page,
+    (s, n) => {
+      while (s.undos.length > n) s.undo()
+    },
+    before
   )
+  await saved(page)
+}
 
 /** Chooses from a list by its label. */
 export async function choose(page: Page, label: string, option: string): Promise<void> {
