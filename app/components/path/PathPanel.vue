@@ -1,17 +1,9 @@
 <script setup lang="ts">
-// For the selected channel: what feeds it, the chain of stages to the ears with their faders, where else it goes, and
-// answers to questions about it.
-import { computed } from 'vue'
+// The selected channel: what it is, what is done with it most, and its ways.
+import { computed, shallowRef, watch } from 'vue'
 import { layoutName } from '@nullet/core/session/layouts'
-import { alsoGoesTo, fedBy } from '@nullet/core/graph/path'
-import { PROCESSORS, slotLabel } from '@nullet/core/processors/table'
-import { phrasesOf } from '@nullet/core/notes/phrases'
-import { heardClips, printOn, slotsOf, takesOf } from '@nullet/core/session/session'
 import { PAN } from '~/numbers/quantity'
-import { plural } from '~/words/format'
-import { useCompare } from '~/stores/compare'
-import { useNotes } from '~/stores/notes'
-import { trackSides } from '~/session/compareSides'
+import { drawn } from '~/session/drawn'
 import { useOpenRail } from '~/stores/openRail'
 import { useSelection } from '~/stores/selection'
 import { useSession } from '~/stores/session'
@@ -22,27 +14,18 @@ const store = useSession(),
   selection = useSelection(),
   shell = useShell(),
   strips = useStrips(),
-  compare = useCompare(),
-  openRail = useOpenRail(),
-  notes = useNotes()
+  openRail = useOpenRail()
 const channel = computed(() => (selection.focused ? store.session!.channel[selection.focused] : undefined))
-const fed = computed(() => (channel.value ? fedBy(store.network!, channel.value.id) : []))
-const mains = computed(() =>
-  channel.value ? (store.network!.feedsFrom.get(channel.value.id) ?? []).filter(f => f.kind === 'main') : []
+/** Of a panel that opens the head comes first: what a hand has just done is drawn before all ways are listed. */
+const isFilled = shallowRef(false)
+watch(
+  () => !!channel.value,
+  async open => {
+    if (open) await drawn()
+    isFilled.value = open && !!channel.value
+  },
+  { immediate: true }
 )
-const also = computed(() => [
-  ...(mains.value.length > 1 ? mains.value : []),
-  ...(channel.value ? alsoGoesTo(store.network!, channel.value.id) : [])
-])
-/** What no moving level changes. */
-const wired = () => store.wiring!.session
-const hasNotes = computed(() => (channel.value ? phrasesOf(wired(), channel.value.id).length > 0 : false))
-const clips = computed(() => (channel.value ? heardClips(wired()).filter(c => c.channel === channel.value!.id) : []))
-const printed = computed(() => (channel.value ? printOn(wired(), channel.value.id) : undefined))
-/** What can be heard of it in turn: takes, live, the monitors of its unit, its reference. */
-const sides = computed(() => (channel.value?.kind === 'track' ? trackSides(wired(), channel.value.id) : []))
-const takes = computed(() => (channel.value ? takesOf(wired(), channel.value.id) : []))
-const slots = computed(() => (channel.value ? slotsOf(wired(), channel.value.id) : []))
 const act = () => selection.actOn(channel.value!.id)
 function setPan(pan: number | null): void {
   if (pan !== null) store.apply('setChannels', { ids: act(), fields: { pan } })
@@ -116,78 +99,12 @@ function setPan(pan: number | null): void {
         />
       </div>
 
-      <PathStages :id="channel.id" />
-
-      <template v-if="slots.length">
-        <h3>inside</h3>
-        <div v-for="s in slots" :key="s.id" class="line">
-          <button class="plain clip" @click="openRail(channel!.id, s.id)">
-            {{ s.loop ? `Loop: ${store.session!.loop[s.loop]?.name}` : slotLabel(s.processor) }}</button><span
-            class="caption"
-            >{{
-              compare.hides(s.id)
-                ? 'compared'
-                : s.state === 'on'
-                  ? PROCESSORS[s.processor] || s.loop
-                    ? ''
-                    : 'not here'
-                  : s.state
-            }}</span
-          >
-        </div>
-      </template>
-
-      <h3>also goes to</h3>
-      <p v-if="!also.length" class="quiet none">nowhere else</p>
-      <FeedLine v-for="f in also" :key="f.id" :feed="f" />
-
-      <h3>fed by</h3>
-      <FeedLine v-for="f in fed" :key="f.id" :feed="f" from />
-      <div v-if="printed" class="line">
-        <button v-if="printed.source" class="plain clip quiet" @click="selection.set([printed.source], printed.source)">
-          printed from {{ store.session!.channel[printed.source]?.name }}
-        </button>
-        <span v-else class="clip quiet">printed from {{ printed.sourceName || 'a channel' }}, which was removed</span>
-      </div>
-      <div v-if="sides.length > 1" class="line">
-        <span class="clip quiet" :title="sides.map(x => x.word).join('\n')">{{
-          sides.map(x => x.word).join(' / ')
-        }}</span><button
-          v-if="!compare.isOf([channel.id])"
-          class="plain act"
-          title="each of them while it plays, equally loud"
-          data-compare-sides
-          @click="compare.beginTakes(channel.id)"
-        >
-          compare
-        </button>
-      </div>
-      <CompareSides v-if="sides.length > 1" :ids="[channel.id]" keeps />
-      <div v-if="takes.length" class="line">
-        <span class="clip quiet">{{
-          channel.take
-            ? `“${store.session!.take[channel.take]?.name}”, one of ${plural(takes.length, 'take', 'takes')}`
-            : `none of its ${plural(takes.length, 'take', 'takes')}`
-        }}</span>
-      </div>
-      <div v-for="c in clips" :key="c.id" class="line">
-        <span class="clip quiet">its clip: {{ store.session!.medium[c.medium]?.name }}</span>
-      </div>
-      <div v-if="hasNotes" class="line">
-        <button class="plain clip quiet" title="o n" @click="notes.open(channel.id)">its notes</button>
-      </div>
-      <p v-if="!fed.length && !clips.length && !hasNotes" class="quiet none">nothing</p>
-
-      <hr class="rule" />
-      <PathQuestions :id="channel.id" :key="channel.id" />
+      <PathWays v-if="isFilled" :id="channel.id" />
     </template>
   </aside>
 </template>
 
 <style scoped>
-.act {
-  color: var(--acting);
-}
 .path {
   width: 300px;
   flex: none;
@@ -240,18 +157,5 @@ function setPan(pan: number | null): void {
   font-weight: 500;
   color: var(--ink-2);
   margin: 14px 0 4px;
-}
-.line {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  height: 23px;
-}
-.line > .clip {
-  flex: 1;
-  min-width: 0;
-}
-.none {
-  margin: 2px 0;
 }
 </style>
