@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { peekRow } from '../session/draft'
 import { createBus } from './createBus'
 import { defineEdit } from './edit'
 import { mainFeeds } from './mainFeeds'
@@ -22,12 +23,12 @@ export const createSubmix = defineEdit({
   label: (_, a) => `New submix “${a.name}” of ${a.members.length}`,
   apply(draft, { members, feedIds, to, ...fields }) {
     const before = mainFeeds(draft, members)
-    const destinations = new Set(members.map(m => draft.feed[before.get(m)?.[0] ?? '']?.to ?? null))
+    const destinations = new Set(members.map(m => peekRow(draft, 'feed', before.get(m)?.[0] ?? '')?.to ?? null))
     const common = destinations.size === 1 ? [...destinations][0] : to
     createBus.apply(
       draft,
       createBus.args.parse({ ...fields, role: 'submix', to: common ?? to, feedId: feedIds[members.length] })
     )
-    routeMain(draft, members, fields.id, feedIds)
+    routeMain(draft, members, fields.id, feedIds, before)
   }
 })

@@ -12,9 +12,15 @@ export const setMainFeed = defineEdit({
   apply: (draft, { ids, to, feedIds }) => routeMain(draft, ids, to, feedIds)
 })
 
-export function routeMain(draft: Session, ids: string[], to: string | null, feedIds: string[]): void {
+/** @param byFrom main feeds of these channels as they are now, where they are known */
+export function routeMain(
+  draft: Session,
+  ids: string[],
+  to: string | null,
+  feedIds: string[],
+  byFrom = mainFeeds(draft, ids)
+): void {
   if (to) need(draft, 'channel', to)
-  const byFrom = mainFeeds(draft, ids)
   ids.forEach((id, i) => {
     need(draft, 'channel', id)
     const [kept, ...surplus] = byFrom.get(id) ?? []

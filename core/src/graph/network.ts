@@ -75,15 +75,7 @@ export class Network {
 
   /** Every channel that can be reached from these along `step`, these included. */
   reach(from: Iterable<string>, step: (id: string) => Iterable<string>): Set<string> {
-    const found = new Set(from),
-      open = [...found]
-    while (open.length)
-      for (const id of step(open.pop()!))
-        if (!found.has(id)) {
-          found.add(id)
-          open.push(id)
-        }
-    return found
+    return reach(from, step)
   }
 
   /** Where audio goes after each channel, through the rig too. */
@@ -114,6 +106,19 @@ export class Network {
     }
     return out
   }
+}
+
+/** Everything that can be reached from these along `step`, these included. */
+export function reach(from: Iterable<string>, step: (id: string) => Iterable<string>): Set<string> {
+  const found = new Set(from),
+    open = [...found]
+  while (open.length)
+    for (const id of step(open.pop()!))
+      if (!found.has(id)) {
+        found.add(id)
+        open.push(id)
+      }
+  return found
 }
 
 export function push<K, V>(map: Map<K, V[]>, key: K, value: V): void {

@@ -1,5 +1,5 @@
 // Nothing has to be there before it is made.
-import { findCircle } from '../graph/circles'
+import { findCircle, mayCircle } from '../graph/circles'
 import { byId, rows, type Session } from '../session/session'
 import { capital, feedWords } from './words'
 import { defineRule } from './rule'
@@ -47,8 +47,8 @@ export const circles = defineRule({
     cable: ['fromPort', 'fromUnit', 'toPort', 'toUnit'],
     print: ['channel', 'source', 'tap']
   },
-  *find({ session }) {
-    const circle = findCircle(session)
+  *find({ session, touched }) {
+    const circle = mayCircle(session, touched) && findCircle(session)
     if (circle)
       yield { kind: 'circle', about: circle, message: `That would make a circle: ${namesOf(session, circle)}` }
   },
