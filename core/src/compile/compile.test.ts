@@ -9,6 +9,7 @@ import { demoLike } from '../testing/demoLike'
 import { Dice, generatedNetwork } from '../testing/generated'
 import { generatedEdit } from '../testing/generatedEdits'
 import { times } from '../testing/lengths'
+import { Sketch } from '../testing/sketch'
 import { compile } from './compile'
 
 const hasClips = (edges: Edges, channel: string) => edges.network.clips.has(channel)
@@ -82,5 +83,37 @@ describe('a plan has the sound of what leads to its tap, and no other', () => {
       }
     }
     expect(compared).toBeGreaterThan(5)
+  })
+})
+
+describe('a leg that is all that meets somewhere, as it is', () => {
+  const mixes = (k: Sketch, live: boolean) =>
+    compile(k.session, { taps: [{ channel: 'main', tap: 'post' }], live })
+      .ops.filter(o => o.kind === 'mix' && /\/(key\/)?in\/\d+$/.test(o.key))
+      .map(o => o.key)
+
+  /** A track to the main, and the key of its compressor from another one, both of one leg. */
+  function keyed(fields: { levelDb?: number } = {}): Sketch {
+    const k = new Sketch()
+    for (const id of ['sung', 'struck']) {
+      k.medium(`m-${id}`, 1, 1000)
+      k.track(id, `m-${id}`)
+    }
+    k.bus('main', { role: 'main', layout: ['M'] })
+    k.main('sung', 'main')
+    k.key('struck', k.slot('sung', 'compressor', {}), 'input', fields)
+    return k
+  }
+
+  it('takes no step where nothing will be moved, and one where a hand may move it', () => {
+    expect(mixes(keyed(), false)).toEqual([])
+    expect(mixes(keyed(), true)).toEqual([expect.stringMatching(/^slot\/.*\/key\/in\/0$/), 'channel/main/in/0'])
+  })
+
+  it('takes one where it is made louder or softer, or has company', () => {
+    expect(mixes(keyed({ levelDb: -0.001 }), false)).toHaveLength(1)
+    const k = keyed()
+    k.main('struck', 'main')
+    expect(mixes(k, false)).toEqual(['channel/main/in/0'])
   })
 })

@@ -52,7 +52,7 @@ export interface Remaking {
 const OTHER_SHAPE = Symbol('other shape')
 
 export class Compiler {
-  private builder = new PlanBuilder()
+  private builder: PlanBuilder
   private network: Network
   private wires: Wiring
   private readonly rate: number
@@ -75,6 +75,7 @@ export class Compiler {
     this.network = new Network(session)
     this.envelopes = envelopesOf(session)
     this.rate = settings(session).sampleRate
+    this.builder = new PlanBuilder(0, !options.live)
     this.wires = this.newWiring()
     this.gates = new Gates(this.network, options)
   }
@@ -103,7 +104,7 @@ export class Compiler {
     this.network = new Network(session)
     this.gates = new Gates(this.network, this.options)
     this.envelopes = envelopesOf(session)
-    this.builder = new PlanBuilder(from)
+    this.builder = new PlanBuilder(from, !this.options.live)
     this.sources = []
     this.moves = []
     this.probes = new Map()

@@ -12,7 +12,7 @@ export interface Part {
   pan?: { key: string; points: readonly EnvelopePoint[] }
 }
 
-/** Aligns and adds: one mix a leg of the destination. */
+/** Aligns and adds: one mix a leg of the destination, where there is more than one leg to add. */
 export function junction(
   builder: PlanBuilder,
   key: string,
@@ -26,7 +26,7 @@ export function junction(
   )
   const weighted = parts.map((part, i) => weights(builder, part, aligned[i], layout))
   const legs = layout.map((_, leg) =>
-    builder.mix(
+    builder.meeting(
       `${key}/in/${leg}`,
       weighted.flatMap((rows, i) =>
         rows[leg].map((w): Weighted => ({ leg: w.leg, gain: w.gain * parts[i].gain * legGains[leg] }))

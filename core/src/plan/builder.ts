@@ -30,8 +30,14 @@ export class PlanBuilder {
   private owner: Owner = NOBODY
   private moving: string | undefined
 
-  /** @param buffers where the numbers of its legs begin */
-  constructor(private buffers = 0) {}
+  /**
+   * @param buffers where the numbers of its legs begin
+   * @param isFixed no value will be written into the plan while it runs: what passes a leg on as it is needs no step
+   */
+  constructor(
+    private buffers = 0,
+    private readonly isFixed = false
+  ) {}
 
   /** What is made inside belongs to this owner. */
   by<T>(owner: Owner, make: () => T): T {
@@ -98,6 +104,12 @@ export class PlanBuilder {
       inputs.map(i => i.gain),
       8 + 8 * inputs.length
     )[0]
+  }
+
+  /** Legs that meet: their mix, or the only one of them where it is passed on as it is. */
+  meeting(key: string, inputs: Weighted[]): number {
+    const [only] = inputs
+    return this.isFixed && inputs.length === 1 && only!.gain === 1 ? only!.leg : this.mix(key, inputs)
   }
 
   /** Every leg times one gain; gains may differ a leg. */
