@@ -16,7 +16,7 @@ const store = useSession(),
   strips = useStrips(),
   openRail = useOpenRail()
 const channel = computed(() => (selection.focused ? store.session!.channel[selection.focused] : undefined))
-/** Of a panel that opens the head comes first: what a hand has just done is drawn before all ways are listed. */
+/** Of a panel that opens the head comes first: what a hand has just done is drawn before all else is there. */
 const isFilled = shallowRef(false)
 watch(
   () => !!channel.value,
@@ -81,25 +81,27 @@ function setPan(pan: number | null): void {
           · {{ channel.family }} family</template
         ><template v-if="strips.shownLink(channel.id)"> · {{ strips.shownLink(channel.id) }}</template>
       </p>
-      <div class="verbs">
-        <button class="plain" :class="{ on: channel.muted }" @click="strips.toggle(act(), 'muted')">mute</button>
-        <button class="plain" :class="{ on: channel.soloed }" @click="strips.toggle(act(), 'soloed')">solo</button>
-        <button class="plain" :class="{ on: channel.safe }" @click="strips.toggle(act(), 'safe')">safe</button>
-        <button class="plain" @click="strips.hear(channel.id)">hear</button>
-        <button class="plain" @click="openRail(channel.id)">open rail</button>
-      </div>
-      <div class="pan">
-        <span class="caption">pan</span
-        ><NumberField
-          bar
-          :quantity="{ ...PAN, label: 'pan' }"
-          :value="channel.pan"
-          @move="v => store.preview('channel', act(), () => ({ pan: v }))"
-          @done="setPan"
-        />
-      </div>
+      <template v-if="isFilled">
+        <div class="verbs">
+          <button class="plain" :class="{ on: channel.muted }" @click="strips.toggle(act(), 'muted')">mute</button>
+          <button class="plain" :class="{ on: channel.soloed }" @click="strips.toggle(act(), 'soloed')">solo</button>
+          <button class="plain" :class="{ on: channel.safe }" @click="strips.toggle(act(), 'safe')">safe</button>
+          <button class="plain" @click="strips.hear(channel.id)">hear</button>
+          <button class="plain" @click="openRail(channel.id)">open rail</button>
+        </div>
+        <div class="pan">
+          <span class="caption">pan</span
+          ><NumberField
+            bar
+            :quantity="{ ...PAN, label: 'pan' }"
+            :value="channel.pan"
+            @move="v => store.preview('channel', act(), () => ({ pan: v }))"
+            @done="setPan"
+          />
+        </div>
 
-      <PathWays v-if="isFilled" :id="channel.id" />
+        <PathWays :id="channel.id" />
+      </template>
     </template>
   </aside>
 </template>
