@@ -39,6 +39,27 @@ describe('the open session', () => {
     expect(told.map(c => c.map(x => x.id))).toEqual([['low']])
   })
 
+  it('keeps what is connected while levels move, and has it as it is after anything else', async () => {
+    const { store } = await stores(),
+      before = store.wiring
+    expect(before).toBe(store.network)
+    store.preview('channel', ['low'], () => ({ levelDb: -20 }))
+    store.apply('setChannels', { ids: ['low'], fields: { levelDb: -3 } })
+    expect(store.wiring).toBe(before)
+    expect(store.network!.channel('low')!.levelDb).toBe(-3)
+    // A mute and a level after it, and nobody looked in between.
+    store.apply('setChannels', { ids: ['low'], fields: { muted: true } })
+    store.apply('setChannels', { ids: ['drums'], fields: { levelDb: -1 } })
+    const muted = store.wiring!
+    expect(muted.channel('low')!.muted).toBe(true)
+    store.apply('setChannels', { ids: ['drums'], fields: { levelDb: -2 } })
+    expect(store.wiring).toBe(muted)
+    store.undo()
+    store.undo()
+    store.undo()
+    expect(store.wiring!.channel('low')!.muted).toBe(false)
+  })
+
   it('a refused edit is said and shows nothing; a hand’s preview ends with it', async () => {
     const { store, notices } = await stores()
     store.preview('channel', ['low'], () => ({ levelDb: -20 }))

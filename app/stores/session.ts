@@ -4,7 +4,7 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { envelopeOn, envelopesOf, targetName, type Target } from '@nullet/core/movement/targets'
 import { Network } from '@nullet/core/graph/network'
-import { isWiredAlike } from '@nullet/core/session/wiring'
+import { connectsNothing } from '@nullet/core/session/wiring'
 import { difference, withChanges, type RowChange, type Session } from '@nullet/core/session/session'
 import type { Envelope, EnvelopePoint, TableName } from '@nullet/core/session/rows'
 import { failureOf, holdPage, httpWire, ownHand, pageIsOpen } from '~/session/browser'
@@ -17,6 +17,13 @@ import { WaitingShelf } from '~/session/waiting'
 import { useNotices, type Notice } from './notices'
 
 type Fields = Record<string, unknown>
+
+const networks = new WeakMap<Session, Network>()
+function networkOf(session: Session): Network {
+  const made = networks.get(session) ?? new Network(session)
+  networks.set(session, made)
+  return made
+}
 
 export const useSession = defineStore('session', () => {
   const notices = useNotices()
@@ -35,12 +42,11 @@ export const useSession = defineStore('session', () => {
   const jobListeners = new Set<(id: string) => void>()
   const changeListeners = new Set<(changes: RowChange[]) => void>()
 
-  const network = computed(() => session.value && new Network(session.value))
+  /** As it was when something was connected, closed or opened last. */
+  const connected = shallowRef<Session | null>(null)
+  const network = computed(() => session.value && networkOf(session.value))
   /** What is connected: the same for as long as hands move levels only, which may be older in it. */
-  const wiring = computed<Network | null>(before => {
-    const now = session.value
-    return before && now && isWiredAlike(before.session, now) ? before : network.value
-  })
+  const wiring = computed(() => connected.value && networkOf(connected.value))
 
   /** Envelopes that are on, by the name of what they move. */
   const envelopes = computed(() => (session.value ? envelopesOf(session.value) : new Map<string, Envelope>()))
@@ -48,10 +54,10 @@ export const useSession = defineStore('session', () => {
   function show(next: Session | null): void {
     const before = session.value
     if (next === before) return
+    const changes = before && next && difference(before, next)
     session.value = next
-    if (!before || !next) return
-    const changes = difference(before, next)
-    if (changes.length) changeListeners.forEach(l => l(changes))
+    if (!changes || !connectsNothing(changes)) connected.value = next
+    if (changes?.length) changeListeners.forEach(l => l(changes))
   }
 
   /** Takes over what the link has, as long as it is the one that is open. */

@@ -1,7 +1,7 @@
-// Are two sessions connected in the same way? A level, a pan or a setting that a hand moves connects nothing: what is
-// drawn of the connections, and who hears whom, stays as it is.
+// Is a session connected as before after a change? A level, a pan or a setting that a hand moves connects nothing: what
+// is drawn of the connections, and who hears whom, stays as it is.
 import type { TableName } from './rows'
-import { difference, otherFields, type RowChange, type Session } from './session'
+import { otherFields, type RowChange } from './session'
 
 /** Fields that connect and close nothing, as long as a level is not −∞ before or after. */
 const MOVED: Partial<Record<TableName, readonly string[]>> = {
@@ -21,5 +21,4 @@ function isMove({ table, before, after }: RowChange): boolean {
   )
 }
 
-/** Costs what the tables count, not what they hold (see `difference`). */
-export const isWiredAlike = (a: Session, b: Session): boolean => difference(a, b).every(isMove)
+export const connectsNothing = (changes: readonly RowChange[]): boolean => changes.every(isMove)
