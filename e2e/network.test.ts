@@ -10,7 +10,7 @@ import { loadDemo } from '../demo/load'
 import { connectStore } from '../server/store/connect'
 import { client } from '../server/testing'
 import { closeBrowser, openPage } from './support/browser'
-import { answer, keys, makeSession, pick, readSession, saved } from './support/hands'
+import { answer, apply, keys, makeSession, pick, readSession, saved } from './support/hands'
 
 const { url, database } = inject('stage')
 let page: Page,
@@ -400,15 +400,7 @@ describe('checks and rig', () => {
     await keys(page, 'l e')
     await answer(page, '12')
     await saved(page)
-    await page.evaluate(
-      id =>
-        (
-          document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as {
-            apply(v: string, a: unknown): void
-          }
-        ).apply('setFeeds', { ids: [id], fields: { levelDb: 30 } }),
-      feed
-    )
+    await apply(page, 'setFeeds', { ids: [feed], fields: { levelDb: 30 } })
     await saved(page)
     await keys(page, 'v c')
     await page.click('[data-listen]')

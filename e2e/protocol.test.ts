@@ -8,7 +8,7 @@ import { afterAll, afterEach, describe, expect, inject, it } from 'vitest'
 import { whiteNoise } from '@nullet/core/testing/sound'
 import { wav } from '../server/testing'
 import { closeBrowser, openBrowser } from './support/browser'
-import { keys, makeSession, readSession, saved } from './support/hands'
+import { apply, keys, makeSession, readSession, saved } from './support/hands'
 
 const { url } = inject('stage')
 let context: BrowserContext | undefined
@@ -162,13 +162,7 @@ describe('undo', () => {
       file = join(folder, 'Kalimba.wav')
     writeFileSync(file, wav([whiteNoise(4800, 5)]))
     const page = await open('undo-import', 'sources')
-    await page.evaluate(() => {
-      ;(
-        document.querySelector('#__nuxt')!.__vue_app__.config.globalProperties.$pinia._s.get('session') as {
-          apply(v: string, a: unknown): boolean
-        }
-      ).apply('setSession', { beatsPerBar: 3 })
-    })
+    await apply(page, 'setSession', { beatsPerBar: 3 })
     await saved(page)
     await page.setInputFiles('[data-audio]', [file])
     await page.locator('[data-track]', { hasText: 'Kalimba' }).waitFor()

@@ -2,6 +2,7 @@
 import type { Page } from 'playwright-core'
 import { expect } from 'vitest'
 import type { Session } from '@nullet/core/session/session'
+import { inStore } from './inStore'
 
 export async function keys(page: Page, strokes: string): Promise<void> {
   for (const k of strokes.split(' ')) await page.keyboard.press(k)
@@ -54,11 +55,8 @@ interface Deeds {
   undos: readonly unknown[]
   undo(): boolean
 }
-/** Runs in the page with its session. */
 const inSession = <T, A>(page: Page, act: (s: Deeds, argument: A) => T, argument: A): Promise<T> =>
-  page.evaluate(
-    `(${act.toString()})(document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('session'), ${JSON.stringify(argument)})`
-  )
+  inStore(page, 'session', act, argument)
 
 /** An edit as the page would make it. */
 export const apply = (page: Page, verb: string, args: unknown) =>

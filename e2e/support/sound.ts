@@ -1,5 +1,6 @@
 // Sound in a page: its transport, what the output gets, and where that lies in a render.
 import type { Page } from 'playwright-core'
+import { inStore } from './inStore'
 
 interface Engine {
   since: number | null
@@ -22,9 +23,7 @@ export interface Transport {
 
 /** Runs in the page with its transport. */
 export const inPage = <T, A>(page: Page, act: (t: Transport, argument: A) => Promise<T>, argument: A): Promise<T> =>
-  page.evaluate(
-    `(async () => { const t = document.querySelector('#__nuxt').__vue_app__.config.globalProperties.$pinia._s.get('transport'); return (${act.toString()})(t, ${JSON.stringify(argument)}) })()`
-  )
+  inStore(page, 'transport', act, argument)
 
 export const play = (page: Page, from = 0) => inPage(page, async (t, at) => await t.play(at), from)
 export const stop = (page: Page) => inPage(page, async t => t.stop(), null)

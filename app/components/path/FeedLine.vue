@@ -89,16 +89,6 @@ const word = computed(() => (props.feed.kind === 'main' ? 'feed' : props.feed.ki
 </template>
 
 <style scoped>
-.line {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  height: 23px;
-}
-.line > .clip {
-  flex: 1;
-  min-width: 0;
-}
 .mute {
   width: 16px;
   text-align: center;

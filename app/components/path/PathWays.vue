@@ -106,13 +106,14 @@ const slots = computed(() => slotsOf(wired(), props.id))
 .act {
   color: var(--acting);
 }
+/* A feed is such a line too. */
 .line {
   display: flex;
   gap: 8px;
   align-items: center;
   height: 23px;
 }
-.line > .clip {
+.line > :deep(.clip) {
   flex: 1;
   min-width: 0;
 }
